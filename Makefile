@@ -1,0 +1,89 @@
+# make demo   set up, make demo data, serve until Ctrl-C (PORT=8800)
+# make test   set up, run every check and every test
+# make setup | check | format | bench | screenshots | lock | client | clean
+SHELL := /bin/sh
+PYTHON ?= python3
+PORT ?= 8800
+BIN := .venv/bin
+STAMPS := var/stamps
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/svelte.config.js
+DEMO := IDLE_CANOPY_DEMO=1
+
+.PHONY: setup demo test check format bench screenshots lock client migrations clean tools
+
+setup: $(STAMPS)/run $(STAMPS)/web
+
+$(STAMPS)/venv:
+	@sh scripts/need_python.sh $(PYTHON)
+	@mkdir -p $(STAMPS)
+	@echo "Making the virtual environment…"
+	@$(PYTHON) -m venv .venv
+	@touch $@
+
+$(STAMPS)/run: $(STAMPS)/venv requirements/run.lock requirements/uv.lock pyproject.toml
+	@echo "Installing Python packages…"
+	@sh scripts/install.sh requirements/run.lock
+	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-build-isolation --no-deps -e .
+	@touch $@
+
+$(STAMPS)/dev: $(STAMPS)/run requirements/dev.lock
+	@echo "Installing test tools…"
+	@sh scripts/install.sh requirements/dev.lock
+	@touch $@
+
+$(STAMPS)/npm: web/package.json web/package-lock.json
+	@sh scripts/need_node.sh
+	@mkdir -p $(STAMPS)
+	@echo "Installing front-end packages…"
+	@cd web && npm ci --no-audit --no-fund --loglevel=error
+	@touch $@
+
+$(STAMPS)/web: $(STAMPS)/npm $(STAMPS)/run $(WEB_SOURCES)
+	@echo "Building the interface…"
+	@cd web && npx --no-install vite build --logLevel error
+	@$(BIN)/python -m whitenoise.compress --quiet web/dist
+	@touch $@
+
+demo: setup
+	@$(DEMO) $(BIN)/python manage.py migrate --verbosity 0
+	@$(DEMO) $(BIN)/python manage.py demo
+	@$(DEMO) exec $(BIN)/python manage.py serve --port $(PORT)
+
+tools: setup $(STAMPS)/dev
+	@sh scripts/need_chromium.sh
+
+check: setup $(STAMPS)/dev
+	$(BIN)/ruff format --check --quiet .
+	$(BIN)/ruff check --quiet .
+	$(BIN)/mypy --no-error-summary
+	$(BIN)/lint-imports --no-logo
+	$(BIN)/python manage.py makemigrations --check --dry-run --verbosity 0
+	cd web && npm run --silent check && npm run --silent lint
+
+test: tools check
+	cd web && npm run --silent test
+	$(BIN)/pytest
+
+format: setup $(STAMPS)/dev
+	$(BIN)/ruff format .
+	$(BIN)/ruff check --fix .
+	cd web && npm run --silent format
+
+bench: tools
+	$(BIN)/python -m bench
+
+screenshots: tools
+	$(BIN)/python scripts/screenshots.py
+
+client: setup
+	$(BIN)/python manage.py export_openapi_schema --api server.config.api.api --sorted --indent 1 --output tests/contracts/openapi.json
+	cd web && npm run --silent client
+
+migrations: setup
+	$(BIN)/python manage.py makemigrations
+
+lock: $(STAMPS)/venv
+	@for name in uv run dev; do $(BIN)/uv pip compile --quiet --generate-hashes --python-version 3.11 --no-emit-index-url --no-header requirements/$$name.in -o requirements/$$name.lock; done
+
+clean:
+	rm -rf .venv web/node_modules web/dist $(STAMPS) test-results

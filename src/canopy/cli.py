@@ -1,0 +1,48 @@
+"""The command `idle-canopy`: answers without a server. The only place that opens files."""
+
+import argparse
+import json
+import sys
+from pathlib import Path
+
+from canopy.errors import CanopyError
+from canopy.formats.scene import map_document, read_scene
+from canopy.light.scene import scene_map
+
+MOST_BYTES = 32 * 1024 * 1024
+
+
+def _text(path: Path) -> str:
+    try:
+        if path.stat().st_size > MOST_BYTES:
+            raise CanopyError(f"{path} is larger than {MOST_BYTES // 1024**2} MiB; is it a scene?")
+        return path.read_text(encoding="utf-8")
+    except OSError as error:
+        raise CanopyError(f"{path} cannot be opened: {error.strerror}.") from error
+    except UnicodeDecodeError as error:
+        raise CanopyError(f"{path} is not text; save it as UTF-8.") from error
+
+
+def _map(path: Path) -> None:
+    scene, ignored = read_scene(_text(path))
+    json.dump(map_document(scene, scene_map(scene), ignored), sys.stdout, allow_nan=False)
+    sys.stdout.write("\n")
+
+
+def main(arguments: list[str] | None = None) -> int:
+    """Run the command; return 0, or 2 after one sentence on standard error."""
+    parser = argparse.ArgumentParser(prog="idle-canopy", description="Light maps for grow tents.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    one = commands.add_parser("map", help="compute the light map of a scene file")
+    one.add_argument("scene", type=Path, metavar="SCENE.json")
+    given = parser.parse_args(arguments)
+    try:
+        _map(given.scene)
+    except CanopyError as error:
+        print(error.sentence, file=sys.stderr)
+        return 2
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""What a crop stage asks of the light."""

@@ -1,0 +1,201 @@
+"""The scene file, `*.scene.json`, and the map that answers it; see docs/formats/scene.md."""
+
+from typing import Any
+
+import numpy as np
+
+from canopy.errors import CanopyError
+from canopy.formats.layout import SIDE_CM, read_layout
+from canopy.formats.reader import Fields, load_json, number
+from canopy.light.enclosure import WALLS, Enclosure
+from canopy.light.lightmap import Grid
+from canopy.light.scene import Scene, SceneMap
+from canopy.light.sources import PlacedLamp
+
+FORMAT = "idle-canopy/scene"
+RESULT_FORMAT = "idle-canopy/map"
+VERSION = 1
+
+HEIGHT_CM = (40.0, 500.0)
+MOST_REFLECTANCE = 0.99
+MOST_MIRROR = 0.9
+MOST_LAMPS = 64
+MOST_PPF = 20_000.0
+MOST_POINTS = 20_000
+BEAM_POWER = (0.5, 80.0)
+LOWEST_CM = 1.0
+SLACK_CM = 1e-6
+
+
+def _not_yet(what: str, field: str) -> CanopyError:
+    return CanopyError(f"{what} cannot be computed yet; leave {field} out.", field)
+
+
+def _wall(fields: Fields) -> float:
+    reflectance = fields.number("reflectance", 0, MOST_REFLECTANCE)
+    mirror = fields.number("specular_share", 0, 1, default=0)
+    fields.done()
+    if mirror:
+        raise _not_yet("Mirror-like walls", fields.name_of("specular_share"))
+    return reflectance
+
+
+def _walls(space: Fields) -> tuple[float, float, float, float]:
+    walls = space.object("walls")
+    if not any(name in walls for name in WALLS):
+        return (_wall(walls),) * 4
+    found = [0.0 if walls.raw(name) is None else _wall(walls.object(name)) for name in WALLS]
+    walls.done()
+    return found[0], found[1], found[2], found[3]
+
+
+def _box(space: Fields) -> Enclosure:
+    width = space.number("width_cm", *SIDE_CM)
+    depth = space.number("depth_cm", *SIDE_CM)
+    height = space.number("height_cm", *HEIGHT_CM)
+    canopy = space.number("canopy_cm", 0, HEIGHT_CM[1])
+    if canopy >= height:
+        raise CanopyError(
+            f"The canopy stands at {canopy:g} cm in a space {height:g} cm high; "
+            "it has to be lower than the ceiling.",
+            space.name_of("canopy_cm"),
+        )
+    box = Enclosure(
+        width_cm=width,
+        depth_cm=depth,
+        height_cm=height - canopy,
+        wall_reflectance=_walls(space),
+        ceiling_reflectance=space.number("ceiling_reflectance", 0, MOST_REFLECTANCE),
+        canopy_reflectance=space.number("canopy_reflectance", 0, MOST_REFLECTANCE),
+    )
+    space.done()
+    return box
+
+
+def _beam(lamp: Fields) -> float:
+    if "beam" not in lamp:
+        return 1.0
+    beam = lamp.object("beam")
+    if "candela" in beam:
+        raise _not_yet("A candela table", beam.name_of("candela"))
+    power = beam.number("cosine_power", *BEAM_POWER)
+    beam.done()
+    return power
+
+
+def _lamp(fields: Fields, box: Enclosure) -> PlacedLamp:
+    if fields.number("tilt_deg", -90, 90, default=0):
+        raise _not_yet("A tilted lamp", fields.name_of("tilt_deg"))
+    if "body" in fields:
+        raise _not_yet("A lamp's body in the light's way", fields.name_of("body"))
+    lamp = PlacedLamp(
+        layout=read_layout(fields.object("layout")),
+        ppf_umol_s=fields.number("ppf_umol_s", 0, MOST_PPF, above=True),
+        x_cm=fields.number("x_cm", 0, box.width_cm),
+        y_cm=fields.number("y_cm", 0, box.depth_cm),
+        height_cm=fields.number("height_cm", LOWEST_CM, HEIGHT_CM[1]),
+        turn_deg=fields.number("turn_deg", -360, 360, default=0),
+        light_fraction=fields.number("light_fraction", 0, 1, default=1),
+        cosine_power=_beam(fields),
+    )
+    fields.done()
+    outline = lamp.outline()
+    for axis, side, name in ((0, box.width_cm, "width"), (1, box.depth_cm, "depth")):
+        low, high = float(outline[:, axis].min()), float(outline[:, axis].max())
+        if low < -SLACK_CM or high > side + SLACK_CM:
+            raise CanopyError(
+                f"{fields.path} reaches from {low:.1f} to {high:.1f} cm across a {name} of "
+                f"{side:g} cm; move it, turn it or choose a smaller one.",
+                fields.path,
+            )
+    low, high = float(outline[:, 2].min()), float(outline[:, 2].max())
+    if low < LOWEST_CM - SLACK_CM:
+        raise CanopyError(
+            f"{fields.path} comes within {low:.1f} cm of the canopy; keep {LOWEST_CM:g} cm.",
+            fields.path,
+        )
+    if high > box.height_cm + SLACK_CM:
+        raise CanopyError(
+            f"{fields.path} hangs {high:.1f} cm above the canopy, but the ceiling is at "
+            f"{box.height_cm:g} cm; lower it.",
+            fields.path,
+        )
+    return lamp
+
+
+def _grid(fields: Fields, box: Enclosure) -> Grid | tuple[tuple[float, float, float], ...]:
+    if "at" not in fields:
+        points = fields.word("points", ("cells", "edges"))
+        least = 2 if points == "edges" else 1
+        nx, ny = (fields.whole(n, least, MOST_POINTS) for n in ("nx", "ny"))
+        fields.done()
+        if nx * ny > MOST_POINTS:
+            raise CanopyError(
+                f"{fields.path} asks for {nx * ny} points; {MOST_POINTS} at most.", fields.path
+            )
+        return Grid(nx, ny, "edges" if points == "edges" else "cells")
+    rows, where = [], fields.name_of("at")
+    for i, row in enumerate(fields.items("at", MOST_POINTS)):
+        if not isinstance(row, list) or len(row) not in (2, 3):
+            raise CanopyError(f"{where}[{i}] should be a list of x_cm and y_cm.", f"{where}[{i}]")
+        x = number(row[0], f"{where}[{i}][0]", 0, box.width_cm)
+        y = number(row[1], f"{where}[{i}][1]", 0, box.depth_cm)
+        if len(row) == 3 and number(row[2], f"{where}[{i}][2]", 0, box.height_cm):
+            raise _not_yet("A point on a stand", f"{where}[{i}][2]")
+        rows.append((x, y, 0.0))
+    fields.done()
+    return tuple(rows)
+
+
+def read_scene(text: str) -> tuple[Scene, list[str]]:
+    """Return the scene in a file's text and the names of fields that were ignored.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name, when something is missing, out of limits or not a number.
+    """
+    ignored: list[str] = []
+    top = Fields(load_json(text, "The scene file"), "", ignored)
+    if top.raw("format", None) != FORMAT:
+        raise CanopyError(f'This is not a scene file: "format" should be "{FORMAT}".', "format")
+    if top.raw("version", None) != VERSION:
+        raise CanopyError(f'"version" should be {VERSION}; this program reads no other.', "version")
+    box = _box(top.object("space"))
+    lamps = [
+        _lamp(Fields(value, f"lamps[{i}]", ignored), box)
+        for i, value in enumerate(top.items("lamps", MOST_LAMPS))
+    ]
+    grid = _grid(top.object("grid"), box)
+    top.done()
+    return Scene(box, tuple(lamps), grid), ignored
+
+
+def map_document(scene: Scene, answer: SceneMap, ignored: list[str]) -> dict[str, Any]:
+    """Return the result as the JSON-ready document of docs/formats/scene.md."""
+    free = not isinstance(scene.grid, Grid)
+    values = answer.ppfd_umol_m2_s
+    if isinstance(scene.grid, Grid):
+        x, y = scene.grid.axes_cm(scene.box.width_cm, scene.box.depth_cm)
+        values = values.reshape(scene.grid.ny, scene.grid.nx)
+    else:
+        x, y = answer.points_cm[:, 0], answer.points_cm[:, 1]
+    statistics = answer.statistics
+    document = {
+        "format": RESULT_FORMAT,
+        "version": VERSION,
+        "x_cm": np.asarray(x).tolist(),
+        "y_cm": np.asarray(y).tolist(),
+        "ppfd_umol_m2_s": values.tolist(),
+        "mean": statistics.mean,
+        "area_mean": None if free else statistics.area_mean,
+        "min": statistics.minimum,
+        "max": statistics.maximum,
+        "min_over_max": statistics.min_over_max,
+        "min_over_mean": statistics.min_over_mean,
+        "canopy_umol_s": answer.canopy_umol_s,
+        "capture": answer.capture,
+    }
+    if ignored:
+        document["ignored"] = ignored
+    return document

@@ -1,0 +1,1 @@
+"""How light leaves a lamp, meets the tent and reaches the canopy."""

@@ -1,0 +1,197 @@
+"""The tent above the canopy as a box of reflecting patches.
+
+z = 0 is the canopy plane and acts as the floor; what lies below it does not matter.
+Lengths in cm; reflectances are shares of PAR photons, 0 to 1.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from canopy.light.configuration import parallel_exchange, perpendicular_exchange
+
+Array = NDArray[np.float64]
+
+WALLS = ("left", "right", "front", "back")
+"""x = 0, x = width, y = 0, y = depth."""
+
+LATERAL_CELLS = 4
+VERTICAL_CELLS = 5
+"""Coarse cells along the box's narrow side, and up a wall as high as that side is long; longer
+sides get more in proportion. See docs/engine.md for the error they leave."""
+
+FEWEST_VERTICAL = 6
+MOST_VERTICAL = 14
+MOST_LATERAL = 40
+
+BRIGHT_WALL = 0.88
+BRIGHT_FACTOR = 1.6
+"""Above this mean wall reflectance light bounces so long that the cells are made finer."""
+
+LATERAL_SPLIT = 2
+VERTICAL_SPLIT = 4
+LEVEL_SPLIT = 2
+"""Fine cells per coarse cell."""
+
+
+@dataclass(frozen=True)
+class Enclosure:
+    """A box above the canopy.
+
+    Parameters
+    ----------
+    width_cm, depth_cm : float
+        Along x and y.
+    height_cm : float
+        From the canopy plane to the ceiling.
+    wall_reflectance : tuple of 4 float
+        Left, right, front, back; 0 for an open side.
+    ceiling_reflectance, canopy_reflectance : float
+        Diffuse.
+    """
+
+    width_cm: float
+    depth_cm: float
+    height_cm: float
+    wall_reflectance: tuple[float, float, float, float]
+    ceiling_reflectance: float
+    canopy_reflectance: float
+
+    @property
+    def canopy_area_m2(self) -> float:
+        """Area of the canopy plane."""
+        return self.width_cm * self.depth_cm / 1e4
+
+
+@dataclass(frozen=True)
+class Face:
+    """One side of the box and its grid lines.
+
+    ``axis`` is the one it is perpendicular to (0 x, 1 y, 2 z), ``at_cm`` its place on it;
+    ``u_lines`` and ``v_lines`` run along the two other axes in ascending order of axis.
+    """
+
+    axis: int
+    at_cm: float
+    u_lines: Array
+    v_lines: Array
+    reflectance: float
+
+    @property
+    def areas_cm2(self) -> Array:
+        """Patch areas, u slowest, shape (nu * nv,)."""
+        return np.outer(np.diff(self.u_lines), np.diff(self.v_lines)).ravel()
+
+    @property
+    def size(self) -> int:
+        """Number of patches."""
+        return (len(self.u_lines) - 1) * (len(self.v_lines) - 1)
+
+    def bounds(self, axis: int) -> Array:
+        """Lower and upper bounds of every patch along an in-plane axis, shape (patches, 2)."""
+        along = [a for a in (0, 1, 2) if a != self.axis]
+        nu, nv = len(self.u_lines) - 1, len(self.v_lines) - 1
+        lines = self.u_lines if axis == along[0] else self.v_lines
+        pairs = np.stack([lines[:-1], lines[1:]], axis=1)
+        return np.repeat(pairs, nv, axis=0) if axis == along[0] else np.tile(pairs, (nu, 1))
+
+    def split(self, u_parts: int, v_parts: int) -> "Face":
+        """Return the same face with every cell cut into ``u_parts`` x ``v_parts``."""
+        return Face(
+            self.axis,
+            self.at_cm,
+            _split(self.u_lines, u_parts),
+            _split(self.v_lines, v_parts),
+            self.reflectance,
+        )
+
+
+def _split(lines: Array, parts: int) -> Array:
+    steps = np.arange(parts) / parts
+    inner = (lines[:-1, None] + np.diff(lines)[:, None] * steps[None, :]).ravel()
+    return np.append(inner, lines[-1])
+
+
+def coarse_faces(box: Enclosure, refine: int = 1) -> list[Face]:
+    """Return the six faces (four walls, ceiling, canopy) cut into coarse patches.
+
+    ``refine`` multiplies the number of cells along every side, for convergence checks.
+    """
+    narrow = min(box.width_cm, box.depth_cm)
+    bright = sum(box.wall_reflectance) / 4 > BRIGHT_WALL
+    factor = BRIGHT_FACTOR if bright else 1.0
+
+    def count(length_cm: float, cells: int, fewest: int, most: int) -> int:
+        return refine * int(np.clip(round(factor * cells * length_cm / narrow), fewest, most))
+
+    nx, ny = (
+        count(side, LATERAL_CELLS, LATERAL_CELLS, MOST_LATERAL)
+        for side in (box.width_cm, box.depth_cm)
+    )
+    nz = count(box.height_cm, VERTICAL_CELLS, FEWEST_VERTICAL, MOST_VERTICAL)
+    x, y = np.linspace(0, box.width_cm, nx + 1), np.linspace(0, box.depth_cm, ny + 1)
+    z = np.linspace(0, box.height_cm, nz + 1)
+    left, right, front, back = box.wall_reflectance
+    return [
+        Face(0, 0.0, y, z, left),
+        Face(0, box.width_cm, y, z, right),
+        Face(1, 0.0, x, z, front),
+        Face(1, box.depth_cm, x, z, back),
+        Face(2, box.height_cm, x, y, box.ceiling_reflectance),
+        Face(2, 0.0, x, y, box.canopy_reflectance),
+    ]
+
+
+def fine_faces(coarse: list[Face]) -> list[Face]:
+    """Return the faces cut finer, for the first bounce."""
+    return [
+        face.split(LEVEL_SPLIT, LEVEL_SPLIT)
+        if face.axis == 2
+        else face.split(LATERAL_SPLIT, VERTICAL_SPLIT)
+        for face in coarse
+    ]
+
+
+def averaging(face: Face, fine: Face) -> Array:
+    """Return the matrix, shape (coarse, fine), that averages fine patches by area."""
+    parts = [
+        np.repeat(np.eye(len(c) - 1), (len(f) - 1) // (len(c) - 1), axis=1)
+        for c, f in ((face.u_lines, fine.u_lines), (face.v_lines, fine.v_lines))
+    ]
+    whole = np.kron(parts[0], parts[1])
+    result: Array = whole / whole.sum(axis=1, keepdims=True)
+    return result
+
+
+def _exchange(first: Face, second: Face) -> Array:
+    if first.axis == second.axis:
+        u, v = [a for a in (0, 1, 2) if a != first.axis]
+        return parallel_exchange(
+            first.bounds(u), first.bounds(v), second.bounds(u), second.bounds(v),
+            abs(first.at_cm - second.at_cm),
+        )  # fmt: skip
+    along = next(a for a in (0, 1, 2) if a not in (first.axis, second.axis))
+    first_away = np.abs(first.bounds(second.axis) - second.at_cm)
+    second_away = np.abs(second.bounds(first.axis) - first.at_cm)
+    return perpendicular_exchange(
+        first.bounds(along), np.sort(first_away, axis=1),
+        second.bounds(along), np.sort(second_away, axis=1),
+    )  # fmt: skip
+
+
+def configuration_factors(faces: list[Face]) -> Array:
+    """Return the configuration factors between all patches, shape (n, n); rows sum to 1.
+
+    Entry (i, j) is the share of the diffuse flux leaving patch i that falls on patch j.
+    """
+    starts = np.cumsum([0] + [face.size for face in faces])
+    areas = np.concatenate([face.areas_cm2 for face in faces])
+    exchange = np.zeros((starts[-1], starts[-1]))
+    for i, first in enumerate(faces):
+        for j in range(i + 1, len(faces)):
+            block = _exchange(first, faces[j])
+            exchange[starts[i] : starts[i + 1], starts[j] : starts[j + 1]] = block
+            exchange[starts[j] : starts[j + 1], starts[i] : starts[i + 1]] = block.T
+    result: Array = exchange / areas[:, None]
+    return result

@@ -1,0 +1,87 @@
+"""One lamp over a whole range of heights: the table the solver and the rails read from."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.polynomial import chebyshev
+from numpy.typing import NDArray
+
+from canopy.light.sources import PlacedLamp
+from canopy.light.transport import Transport, direct_irradiance
+
+Array = NDArray[np.float64]
+
+NODES = 12
+"""Heights at which the reflected light is computed; it is smooth between them."""
+
+
+@dataclass(frozen=True)
+class HeightStack:
+    """Maps at full light for every height.
+
+    ``heights_cm`` has shape (n,), ``ppfd`` shape (n, points), ``weights`` shape (points,) with
+    sum 1 gives the area each point stands for.
+    """
+
+    heights_cm: Array
+    ppfd: Array
+    weights: Array
+
+    def at(self, height_cm: float) -> Array:
+        """Return the map at one of the stack's heights, shape (points,).
+
+        Raises
+        ------
+        KeyError
+            When the height is not in the stack.
+        """
+        found = np.flatnonzero(np.isclose(self.heights_cm, height_cm))
+        if not len(found):
+            raise KeyError(height_cm)
+        row: Array = self.ppfd[found[0]]
+        return row
+
+
+def _reflected(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Array:
+    low, high = float(heights_cm.min()), float(heights_cm.max())
+    if len(heights_cm) <= NODES:
+        return np.array(
+            [transport.reflected(replace(lamp, height_cm=float(h))) for h in heights_cm]
+        )
+    nodes = chebyshev.chebpts1(NODES)
+    node_heights = low + (nodes + 1) / 2 * (high - low)
+    values = np.array(
+        [transport.reflected(replace(lamp, height_cm=float(h))) for h in node_heights]
+    )
+    series = chebyshev.chebfit(nodes, values, NODES - 1)
+    return np.asarray(
+        chebyshev.chebval(2 * (heights_cm - low) / (high - low) - 1, series).T, dtype=np.float64
+    )
+
+
+def height_stack(
+    transport: Transport, lamp: PlacedLamp, heights_cm: Array, weights: Array
+) -> HeightStack:
+    """Return the lamp's maps at full light over many heights.
+
+    The direct light is computed at every height; the reflected light at 12 Chebyshev heights
+    and carried between them by the polynomial through those.
+
+    Parameters
+    ----------
+    transport : Transport
+        The prepared tent; its points are the map's.
+    lamp : PlacedLamp
+        Where it hangs; its height is ignored.
+    heights_cm : array, shape (n,)
+        Ascending, > 0.
+    weights : array, shape (points,)
+    """
+    full = replace(lamp, light_fraction=1.0)
+    direct = np.array(
+        [
+            direct_irradiance(transport.points_cm, replace(full, height_cm=float(h)))
+            for h in heights_cm
+        ]
+    )
+    return HeightStack(heights_cm, direct + _reflected(transport, full, heights_cm), weights)

@@ -1,0 +1,233 @@
+"""Lamps as arrays of small emitters.
+
+Lengths in cm in the lamp's own frame (x across the bars, y along them, z up, origin at the
+middle of the light-giving face); flux in umol s-1.
+"""
+
+from dataclasses import dataclass, field
+from typing import Protocol
+
+import numpy as np
+from numpy.typing import NDArray
+
+Array = NDArray[np.float64]
+
+
+class Layout(Protocol):
+    """Where on a lamp the light comes from."""
+
+    def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return places, shape (n, 3), and shares of the flux, shape (n,), summing to 1."""
+        ...
+
+    def outline(self) -> Array:
+        """Return the outermost light-giving points, shape (k, 3)."""
+        ...
+
+
+def _cells(length_cm: float, spacing_cm: float) -> Array:
+    """Edges of equal cells over a centred length, none longer than the spacing."""
+    count = max(1, int(np.ceil(length_cm / spacing_cm - 1e-9)))
+    return np.linspace(-length_cm / 2, length_cm / 2, count + 1)
+
+
+@dataclass(frozen=True)
+class Bars:
+    """Parallel bars along y.
+
+    Parameters
+    ----------
+    bar_x_cm : tuple of float
+        The bars' axes.
+    bar_length_cm : float
+        Light-giving length of each bar, > 0.
+    bar_share : tuple of float, optional
+        Share of the lamp's flux on each bar; equal when left out.
+    end_density : float
+        Diode density at a bar's ends over that at its middle, linear between.
+    """
+
+    bar_x_cm: tuple[float, ...]
+    bar_length_cm: float
+    bar_share: tuple[float, ...] | None = None
+    end_density: float = 1.0
+
+    @classmethod
+    def even(
+        cls,
+        bars: int,
+        bar_length_cm: float,
+        spread_cm: float,
+        bar_share: tuple[float, ...] | None = None,
+        end_density: float = 1.0,
+    ) -> "Bars":
+        """Return bars evenly spread, first and last axis at the ends; one bar at the middle."""
+        axes = np.linspace(-spread_cm / 2, spread_cm / 2, bars) if bars > 1 else np.zeros(1)
+        return cls(tuple(float(x) for x in axes), bar_length_cm, bar_share, end_density)
+
+    def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return emitters no further apart than the spacing along each bar."""
+        edges = _cells(self.bar_length_cm, spacing_cm)
+        half = self.bar_length_cm / 2
+        grown = edges + (self.end_density - 1) * edges * np.abs(edges) / (2 * half)
+        along = np.diff(grown) / (grown[-1] - grown[0])
+        middles = (edges[1:] + edges[:-1]) / 2
+        count = len(self.bar_x_cm)
+        share = np.asarray(self.bar_share or [1 / count] * count)
+        places = np.zeros((count, len(middles), 3))
+        places[..., 0] = np.asarray(self.bar_x_cm)[:, None]
+        places[..., 1] = middles[None, :]
+        shares = share[:, None] * along[None, :]
+        lit = shares.ravel() > 0
+        return places.reshape(-1, 3)[lit], shares.ravel()[lit]
+
+    def outline(self) -> Array:
+        """Return the four ends of the outermost lit bars."""
+        lit = [
+            x
+            for x, share in zip(self.bar_x_cm, self.bar_share or [1.0] * len(self.bar_x_cm))
+            if share > 0
+        ]
+        half = self.bar_length_cm / 2
+        return np.array([[x, y, 0.0] for x in (min(lit), max(lit)) for y in (-half, half)])
+
+
+@dataclass(frozen=True)
+class Board:
+    """An evenly lit rectangle, sides in cm."""
+
+    x_cm: float
+    y_cm: float
+
+    def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return emitters at the middles of equal cells."""
+        ex, ey = _cells(self.x_cm, spacing_cm), _cells(self.y_cm, spacing_cm)
+        x, y = np.meshgrid((ex[1:] + ex[:-1]) / 2, (ey[1:] + ey[:-1]) / 2, indexing="ij")
+        places = np.stack([x.ravel(), y.ravel(), np.zeros(x.size)], axis=1)
+        return places, np.full(x.size, 1 / x.size)
+
+    def outline(self) -> Array:
+        """Return the four corners."""
+        return np.array(
+            [[sx * self.x_cm / 2, sy * self.y_cm / 2, 0.0] for sx in (-1, 1) for sy in (-1, 1)]
+        )
+
+
+@dataclass(frozen=True)
+class Ring:
+    """A circle of diodes or a bent strip, diameter in cm."""
+
+    diameter_cm: float
+
+    def _round(self, count: int) -> Array:
+        angle = (np.arange(count) + 0.5) * 2 * np.pi / count
+        radius = self.diameter_cm / 2
+        return np.stack([radius * np.cos(angle), radius * np.sin(angle), np.zeros(count)], axis=1)
+
+    def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return emitters evenly round the circle, at least eight."""
+        count = max(8, 4 * int(np.ceil(np.pi * self.diameter_cm / spacing_cm / 4)))
+        return self._round(count), np.full(count, 1 / count)
+
+    def outline(self) -> Array:
+        """Return points round the circle, one degree apart, its four extremes among them."""
+        turned = self._round(360)
+        half_step = np.pi / 360
+        c, s = np.cos(half_step), np.sin(half_step)
+        result: Array = turned @ np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+        return result
+
+
+@dataclass(frozen=True)
+class PointSource:
+    """A bulb or puck small enough to be a point."""
+
+    def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return the one emitter."""
+        return np.zeros((1, 3)), np.ones(1)
+
+    def outline(self) -> Array:
+        """Return the one place."""
+        return np.zeros((1, 3))
+
+
+@dataclass(frozen=True)
+class Listed:
+    """Emitters given one by one as (x_cm, y_cm, z_cm, share); shares sum to 1."""
+
+    rows: tuple[tuple[float, float, float, float], ...]
+
+    def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return the listed emitters; the spacing is the lister's."""
+        table = np.asarray(self.rows, dtype=float)
+        return table[:, :3], table[:, 3]
+
+    def outline(self) -> Array:
+        """Return every lit place."""
+        table = np.asarray(self.rows, dtype=float)
+        return table[table[:, 3] > 0, :3]
+
+
+def beam_power(full_width_deg: float) -> float:
+    """Return the cosine power whose intensity is half at half of ``full_width_deg``.
+
+    >>> round(beam_power(120), 6)
+    1.0
+    """
+    return float(np.log(0.5) / np.log(np.cos(np.radians(full_width_deg / 2))))
+
+
+@dataclass(frozen=True)
+class PlacedLamp:
+    """One lamp where it hangs.
+
+    Parameters
+    ----------
+    layout : Layout
+        Where on the lamp the light comes from.
+    ppf_umol_s : float
+        Photon flux at full power.
+    x_cm, y_cm : float
+        The lamp's middle from the tent's front left corner.
+    height_cm : float
+        From the light-giving face to the canopy plane.
+    turn_deg : float
+        About the vertical, counter-clockwise seen from above.
+    light_fraction : float
+        Share of full light, 0 to 1.
+    cosine_power : float
+        Intensity goes with the cosine of the angle from the normal to this power.
+    """
+
+    layout: Layout
+    ppf_umol_s: float
+    x_cm: float
+    y_cm: float
+    height_cm: float
+    turn_deg: float = 0.0
+    light_fraction: float = 1.0
+    cosine_power: float = 1.0
+    _rotation: Array = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        turn = np.radians(self.turn_deg)
+        c, s = np.cos(turn), np.sin(turn)
+        object.__setattr__(self, "_rotation", np.array([[c, -s, 0], [s, c, 0], [0, 0, 1.0]]))
+
+    @property
+    def flux_umol_s(self) -> float:
+        """Photon flux at the present dial."""
+        return self.ppf_umol_s * self.light_fraction
+
+    def _place(self, points: Array) -> Array:
+        placed: Array = points @ self._rotation.T + [self.x_cm, self.y_cm, self.height_cm]
+        return placed
+
+    def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return places in the tent, shape (n, 3), and their flux in umol s-1, shape (n,)."""
+        places, shares = self.layout.emitters(spacing_cm)
+        return self._place(places), shares * self.flux_umol_s
+
+    def outline(self) -> Array:
+        """Return the outermost light-giving points in the tent, shape (k, 3)."""
+        return self._place(self.layout.outline())

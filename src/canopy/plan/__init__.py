@@ -1,0 +1,1 @@
+"""Choosing height, dial and hours for a stage."""

@@ -1,0 +1,1 @@
+"""What the light costs, and whether the tent can carry the lamp."""

@@ -1,0 +1,1 @@
+"""Keeps what growers enter and exposes the core's answers over HTTP."""

@@ -1,0 +1,44 @@
+"""Serve the application on this machine until Ctrl-C."""
+
+import errno
+import socket
+from typing import Any
+
+import waitress
+from django.conf import settings
+from django.core.management.base import BaseCommand, CommandError, CommandParser
+
+from server.config.wsgi import application
+
+HOST = "127.0.0.1"
+
+
+class Command(BaseCommand):
+    """`manage.py serve --port 8800`."""
+
+    help = "Serve on loopback until Ctrl-C."
+
+    def add_arguments(self, parser: CommandParser) -> None:
+        """Take the port."""
+        parser.add_argument("--port", default="8800")
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Run the server, or say in a sentence why it cannot."""
+        given = str(options["port"])
+        if not given.isdigit() or not 1 <= int(given) <= 65535:
+            raise CommandError(f"PORT={given} is not a port; give a number from 1 to 65535.")
+        port = int(given)
+        listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listener.bind((HOST, port))
+        except OSError as error:
+            if error.errno not in (errno.EADDRINUSE, errno.EACCES):
+                raise
+            taken = error.errno == errno.EADDRINUSE
+            reason = "is taken by another program" if taken else "may not be used here"
+            raise CommandError(f"Port {port} {reason}; choose another: PORT={port + 1}.") from error
+        kind = "demo, signed in by itself" if settings.DEMO else "your own data"
+        self.stdout.write(f"Idle Canopy ({kind}): http://{HOST}:{port}/  Ctrl-C stops it.")
+        self.stdout.flush()
+        waitress.serve(application, sockets=[listener], threads=4, ident=None)

@@ -1,0 +1,127 @@
+"""One way to say no: problem documents (RFC 9457) with the field's name and a sentence."""
+
+from typing import Any
+
+from django.core.exceptions import RequestDataTooBig
+from django.http import Http404, HttpRequest, HttpResponse
+from ninja import NinjaAPI
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+
+from canopy.errors import CanopyError as CanopyError
+from server.common.schemas import FieldProblem, Problem
+
+UNITS = {
+    "cm": "cm",
+    "pct": "%",
+    "kg": "kg",
+    "umol_s": "umol/s",
+    "per_kwh": "per kWh",
+    "min": "min",
+}
+
+
+def _words(name: str) -> str:
+    """Return a field's name as a person would say it: width_cm -> Width (cm)."""
+    for tail, unit in UNITS.items():
+        if name.endswith(f"_{tail}"):
+            stem = name[: -len(tail) - 1].replace("_", " ")
+            return f"{stem[:1].upper()}{stem[1:]} ({unit})"
+    label = name.replace("_", " ")
+    return label[:1].upper() + label[1:]
+
+
+def _sentence(kind: str, name: str, error: dict[str, Any]) -> str:
+    """Return what is wrong with a field and what to do."""
+    words, context, given = _words(name), error.get("ctx", {}), error.get("input")
+    shown = f"{given:g}" if isinstance(given, int | float) and abs(given) < 1e300 else "that"
+    match kind:
+        case "missing":
+            return f"{words} is missing; fill it in."
+        case "greater_than_equal":
+            return f"{words} is {shown}; give at least {context['ge']:g}."
+        case "greater_than":
+            return f"{words} is {shown}; give more than {context['gt']:g}."
+        case "less_than_equal":
+            return f"{words} is {shown}; give at most {context['le']:g}."
+        case "less_than":
+            return f"{words} is {shown}; give less than {context['lt']:g}."
+        case "finite_number" | "float_parsing" | "float_type" | "int_parsing" | "int_type":
+            return f"{words} is not a number; type a plain number."
+        case "int_from_float":
+            return f"{words} should be a whole number."
+        case "string_too_short":
+            return f"{words} is empty; give at least {context['min_length']} characters."
+        case "string_too_long":
+            return f"{words} is too long; {context['max_length']} characters at most."
+        case "literal_error" | "enum":
+            return f"{words} should be one of {context['expected']}."
+        case "too_short":
+            return f"{words} is empty; give at least {context['min_length']}."
+        case "too_long":
+            return f"{words} has too many rows; {context['max_length']} at most."
+        case "extra_forbidden":
+            return f"{words} is not a field of this form; leave it out."
+        case "json_invalid":
+            return "What was sent is not JSON."
+        case "value_error":
+            return f"{words} {context['error']}."
+        case _:
+            return f"{words} cannot be read; check it."
+
+
+def problem(
+    status: int, title: str, detail: str, errors: list[FieldProblem] | None = None
+) -> HttpResponse:
+    """Return a problem document as a response."""
+    body = Problem(title=title, status=status, detail=detail, errors=errors or [])
+    return HttpResponse(
+        body.model_dump_json(), status=status, content_type="application/problem+json"
+    )
+
+
+def _field(location: tuple[str | int, ...]) -> str:
+    """Return the dotted name a form knows, without where ninja found it (body, payload...)."""
+    parts = [str(part) for part in location]
+    if parts and parts[0] in ("body", "query", "path", "form"):
+        parts = parts[1:]
+    if parts and parts[0] == "payload":
+        parts = parts[1:]
+    return ".".join(parts)
+
+
+def answer_with_problems(api: NinjaAPI) -> None:
+    """Make every refusal of an API a problem document."""
+
+    @api.exception_handler(CanopyError)
+    def unusable(request: HttpRequest, error: CanopyError) -> HttpResponse:
+        fields = [FieldProblem(field=error.field, sentence=error.sentence)] if error.field else []
+        return problem(422, "That cannot be used", error.sentence, fields)
+
+    @api.exception_handler(ValidationError)
+    def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
+        fields = []
+        for item in error.errors:
+            field = _field(tuple(item["loc"]))
+            last = next((p for p in reversed(field.split(".")) if not p.isdigit()), "")
+            fields.append(FieldProblem(field=field, sentence=_sentence(item["type"], last, item)))
+        detail = fields[0].sentence if len(fields) == 1 else f"{len(fields)} fields need a look."
+        return problem(422, "That cannot be used", detail, fields)
+
+    @api.exception_handler(Http404)
+    def missing(request: HttpRequest, error: Http404) -> HttpResponse:
+        return problem(404, "Not found", "There is nothing of yours at this address.")
+
+    @api.exception_handler(AuthenticationError)
+    def stranger(request: HttpRequest, error: AuthenticationError) -> HttpResponse:
+        return problem(401, "Not signed in", "Sign in first; what you typed is still in the form.")
+
+    @api.exception_handler(RequestDataTooBig)
+    def too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
+        return problem(413, "Too large", "That is more than 1 MB; send less at once.")
+
+    @api.exception_handler(HttpError)
+    def other(request: HttpRequest, error: HttpError) -> HttpResponse:
+        sentence = str(error)
+        if error.status_code == 400 and "parse" in sentence:
+            sentence = "What was sent is not JSON."
+        return problem(error.status_code, "That was refused", sentence)

@@ -1,0 +1,43 @@
+"""What every schema shares: strict, finite, no unknown fields, no NUL in text."""
+
+from typing import Annotated, Any
+
+from ninja import Schema
+from pydantic import AfterValidator, ConfigDict, StringConstraints
+
+
+class Strict(Schema):
+    """Input: unknown fields and non-finite numbers are refused, text is trimmed."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_strip_whitespace=True)
+
+
+def _printable(text: str) -> str:
+    if any(ord(letter) < 32 and letter not in "\n\t" for letter in text):
+        raise ValueError("holds a character that cannot be shown; type it again")
+    return text
+
+
+Name = Annotated[str, StringConstraints(min_length=1, max_length=80), AfterValidator(_printable)]
+Note = Annotated[str, StringConstraints(max_length=500), AfterValidator(_printable)]
+
+
+class FieldProblem(Schema):
+    """One complaint: the field's dotted name and a sentence."""
+
+    field: str
+    sentence: str
+
+
+class Problem(Schema):
+    """A problem document (RFC 9457) with the fields concerned."""
+
+    type: str = "about:blank"
+    title: str
+    status: int
+    detail: str
+    errors: list[FieldProblem] = []
+
+
+PROBLEMS: dict[int, Any] = {401: Problem, 404: Problem, 422: Problem}
+"""For ``response=``: what every guarded endpoint may answer beside its result."""

@@ -1,0 +1,18 @@
+"""The API: one router an area."""
+
+from ninja import NinjaAPI
+
+from server.accounts.api import router as accounts
+from server.common.problems import answer_with_problems
+from server.crops.api import router as crops
+from server.fixtures.api import router as fixtures
+from server.runs.api import router as runs
+from server.spaces.api import router as spaces
+
+api = NinjaAPI(title="Idle Canopy", version="1", docs_url=None)
+api.add_router("/accounts", accounts, tags=["accounts"])
+api.add_router("/spaces", spaces, tags=["spaces"])
+api.add_router("/fixtures", fixtures, tags=["fixtures"])
+api.add_router("/crops", crops, tags=["crops"])
+api.add_router("/runs", runs, tags=["runs"])
+answer_with_problems(api)

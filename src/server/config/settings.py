@@ -1,0 +1,141 @@
+"""Settings. Everything that may differ from one machine to the next comes from the environment."""
+
+import os
+import secrets
+from pathlib import Path
+
+from csp.constants import NONE, SELF
+
+ROOT = Path(__file__).resolve().parents[3]
+DATA = Path(os.environ.get("IDLE_CANOPY_DATA", ROOT / "var"))
+WEB = ROOT / "web" / "dist"
+
+
+def _secret() -> str:
+    """Return this installation's key, made on the first start."""
+    given = os.environ.get("IDLE_CANOPY_SECRET_KEY")
+    if given:
+        return given
+    DATA.mkdir(parents=True, exist_ok=True)
+    kept = DATA / "secret.key"
+    try:
+        with os.fdopen(os.open(kept, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:
+            file.write(secrets.token_urlsafe(50))
+    except FileExistsError:
+        pass
+    return kept.read_text()
+
+
+SECRET_KEY = _secret()
+DEBUG = False
+DEMO = os.environ.get("IDLE_CANOPY_DEMO") == "1"
+LOOPBACK_HOSTS = ["localhost", "127.0.0.1", "[::1]"]
+ALLOWED_HOSTS = [*LOOPBACK_HOSTS, *os.environ.get("IDLE_CANOPY_HOSTS", "").split()]
+SECURE_COOKIES = os.environ.get("IDLE_CANOPY_HTTPS") == "1"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "ninja",
+    "axes",
+    "csp",
+    "server.common",
+    "server.accounts",
+    "server.spaces",
+    "server.fixtures",
+    "server.crops",
+    "server.runs",
+]
+
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "server.accounts.demo.DemoSignIn",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+
+ROOT_URLCONF = "server.config.urls"
+WSGI_APPLICATION = "server.config.wsgi.application"
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.sqlite3",
+        "NAME": DATA / ("demo.sqlite3" if DEMO else "idle-canopy.sqlite3"),
+        "OPTIONS": {
+            "transaction_mode": "IMMEDIATE",
+            "timeout": 10,
+            "init_command": (
+                "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;"
+            ),
+        },
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.Grower"
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "django.contrib.auth.backends.ModelBackend",
+]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 8},
+    },
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = 0.25
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+AXES_VERBOSE = False
+
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_COOKIES
+SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+DATA_UPLOAD_MAX_MEMORY_SIZE = 1024 * 1024
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": [NONE],
+        "script-src": [SELF],
+        "style-src": [SELF],
+        "font-src": [SELF],
+        "connect-src": [SELF],
+        "img-src": [SELF, "data:", "blob:"],
+        "base-uri": [NONE],
+        "form-action": [SELF],
+        "frame-ancestors": [NONE],
+    }
+}
+
+USE_TZ = True
+TIME_ZONE = "UTC"
+USE_I18N = False
+
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = WEB if WEB.is_dir() else None
+WHITENOISE_INDEX_FILE = False
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8,}\.\w+$"
+
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "waitress.queue": {"level": "ERROR"},
+        "axes": {"level": "ERROR"},
+    },
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

@@ -1,0 +1,11 @@
+"""Routes: the API, and one page for everything else."""
+
+from django.urls import path, re_path
+
+from server.common.pages import page
+from server.config.api import api
+
+urlpatterns = [
+    path("api/", api.urls),
+    re_path(r"^(?!api/|assets/|static/).*$", page),
+]

@@ -1,0 +1,60 @@
+"""Rows to core values."""
+
+from typing import Any
+
+from canopy.crop.targets import DayLength, StageTarget
+from canopy.errors import CanopyError
+from canopy.tables import table
+from server.crops.models import Stage
+
+RESPONSES: dict[str, DayLength] = {
+    "short-day": "short-day",
+    "long-day": "long-day",
+    "neutral": "neutral",
+}
+TARGET_FIELDS = (
+    "dli_low",
+    "dli_high",
+    "hot_spot_cap",
+    "hours_low",
+    "hours_high",
+    "ppfd_low",
+    "ppfd_high",
+    "evenness_goal",
+)
+
+
+def starter_crops() -> list[dict[str, Any]]:
+    """Return the crops every new account begins with."""
+    rows: list[dict[str, Any]] = table("starter_crops")["rows"]
+    return rows
+
+
+def canopy_reflectance(habit: str) -> float:
+    """Return what share of the light a canopy of this habit sends back."""
+    rows = table("canopies")["rows"]
+    return next(float(row["reflectance"]) for row in rows if row["key"] == habit)
+
+
+def target_of(stage: Stage) -> StageTarget:
+    """Return what a stored stage asks for."""
+    values = {name: getattr(stage, name) for name in TARGET_FIELDS}
+    return StageTarget(**values, response=RESPONSES[stage.response])
+
+
+def check_stages(stages: list[dict[str, Any]]) -> None:
+    """Raise a sentence with the stage's place when its figures do not go together."""
+    ids = [stage["id"] for stage in stages if stage.get("id") is not None]
+    if len(ids) != len(set(ids)):
+        raise CanopyError("A stage is listed twice; keep one of the two.", "stages")
+    for i, stage in enumerate(stages):
+        values = {name: stage[name] for name in TARGET_FIELDS}
+        try:
+            StageTarget(**values, response=RESPONSES[stage["response"]])
+        except CanopyError as error:
+            raise CanopyError(error.sentence, f"stages.{i}.{error.field}") from error
+        if stage["plant_start_cm"] > stage["plant_end_cm"]:
+            raise CanopyError(
+                f"In {stage['name']} the plants end lower than they start; swap the two heights.",
+                f"stages.{i}.plant_end_cm",
+            )

@@ -1,0 +1,33 @@
+"""Crops."""
+
+from django.db.models import QuerySet
+from django.http import HttpRequest
+from ninja import Router
+from ninja.security import django_auth
+
+from server.accounts.api import grower_of
+from server.common.schemas import PROBLEMS
+from server.crops import selectors, services
+from server.crops.models import Crop
+from server.crops.schemas import CropIn, CropOut
+
+router = Router(auth=django_auth)
+
+
+@router.get("", response={200: list[CropOut], **PROBLEMS})
+def crops(request: HttpRequest) -> QuerySet[Crop]:
+    """The grower's crops with their stages."""
+    return selectors.crops_of(grower_of(request))
+
+
+@router.post("", response={201: CropOut, **PROBLEMS})
+def add_crop(request: HttpRequest, payload: CropIn) -> tuple[int, Crop]:
+    """Add a crop."""
+    return 201, services.add_crop(grower_of(request), payload.model_dump())
+
+
+@router.put("/{int:crop_id}", response={200: CropOut, **PROBLEMS})
+def change_crop(request: HttpRequest, crop_id: int, payload: CropIn) -> Crop:
+    """Change a crop; a stage given with its id keeps its settings."""
+    crop = selectors.crop_of(grower_of(request), crop_id)
+    return services.change_crop(crop, payload.model_dump())

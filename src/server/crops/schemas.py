@@ -1,0 +1,43 @@
+"""What crops exchange."""
+
+from typing import Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from server.common.schemas import Name, Note, Strict
+
+
+class StageIn(Strict):
+    id: int | None = None
+    name: Name
+    days: int = Field(ge=1, le=400)
+    dli_low: float
+    dli_high: float
+    ppfd_low: float | None = None
+    ppfd_high: float | None = None
+    hot_spot_cap: float
+    evenness_goal: float | None = None
+    hours_low: float
+    hours_high: float
+    response: Literal["short-day", "long-day", "neutral"] = "neutral"
+    plant_start_cm: float = Field(ge=0, le=400)
+    plant_end_cm: float = Field(ge=0, le=400)
+    provenance: Note = ""
+
+
+class CropIn(Strict):
+    name: Name
+    habit: Literal["carpet", "pots"]
+    stages: list[StageIn] = Field(min_length=1, max_length=20)
+
+
+class StageOut(StageIn):
+    id: int
+
+
+class CropOut(Schema):
+    id: int
+    name: str
+    habit: Literal["carpet", "pots"]
+    stages: list[StageOut]

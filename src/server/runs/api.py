@@ -1,0 +1,103 @@
+"""Runs and the bench."""
+
+from django.db.models import QuerySet
+from django.http import HttpRequest
+from ninja import Router
+from ninja.security import django_auth
+
+from server.accounts.api import grower_of
+from server.common.schemas import PROBLEMS
+from server.crops.selectors import crop_of
+from server.fixtures.selectors import fixture_of
+from server.runs import selectors, services
+from server.runs.adapters import (
+    DEFAULT_ON_MINUTE,
+    BenchAnswer,
+    StageRoom,
+    bench_answer,
+    levers,
+    stage_rooms,
+)
+from server.runs.models import Run, StageSetting
+from server.runs.schemas import (
+    BenchIn,
+    BenchOut,
+    RunIn,
+    RunOut,
+    SettingIn,
+    SettingOut,
+    StageRoomOut,
+)
+from server.spaces.selectors import space_of
+
+router = Router(auth=django_auth)
+
+
+@router.get("", response={200: list[RunOut], **PROBLEMS})
+def runs(request: HttpRequest) -> QuerySet[Run]:
+    """The grower's runs, the one last worked on first."""
+    return selectors.runs_of(grower_of(request))
+
+
+@router.post("", response={201: RunOut, **PROBLEMS})
+def start_run(request: HttpRequest, payload: RunIn) -> tuple[int, Run]:
+    """Put a crop under a lamp in a space."""
+    grower = grower_of(request)
+    return 201, services.start_run(
+        grower,
+        space_of(grower, payload.space_id),
+        fixture_of(grower, payload.fixture_id),
+        crop_of(grower, payload.crop_id),
+    )
+
+
+@router.put("/{int:run_id}", response={200: RunOut, **PROBLEMS})
+def change_run(request: HttpRequest, run_id: int, payload: RunIn) -> Run:
+    """Put another space, lamp or crop into a run."""
+    grower = grower_of(request)
+    return services.change_run(
+        selectors.run_of(grower, run_id),
+        space_of(grower, payload.space_id),
+        fixture_of(grower, payload.fixture_id),
+        crop_of(grower, payload.crop_id),
+        payload.over_cap,
+    )
+
+
+@router.get("/{int:run_id}/headroom", response={200: list[StageRoomOut], **PROBLEMS})
+def headroom(request: HttpRequest, run_id: int) -> list[StageRoom]:
+    """How much room for the lamp each stage leaves."""
+    return stage_rooms(selectors.run_of(grower_of(request), run_id))
+
+
+@router.get("/{int:run_id}/stages/{int:stage_id}/bench", response={200: BenchOut, **PROBLEMS})
+def bench(request: HttpRequest, run_id: int, stage_id: int) -> BenchAnswer:
+    """The bench with the levers as they were left, or at the plan's choice."""
+    run = selectors.run_of(grower_of(request), run_id)
+    stage = selectors.stage_in(run, stage_id)
+    kept = selectors.kept_setting(run, stage)
+    if kept is None:
+        return bench_answer(run, stage, None, DEFAULT_ON_MINUTE)
+    wanted = levers(kept.height_cm, kept.dial_pct, kept.hours)
+    return bench_answer(run, stage, wanted, kept.on_minute)
+
+
+@router.post("/{int:run_id}/bench", response={200: BenchOut, **PROBLEMS})
+def move_levers(request: HttpRequest, run_id: int, payload: BenchIn) -> BenchAnswer:
+    """What other positions of the levers would give; nothing is kept."""
+    run = selectors.run_of(grower_of(request), run_id)
+    stage = selectors.stage_in(run, payload.stage_id)
+    wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
+    return bench_answer(run, stage, wanted, payload.on_minute)
+
+
+@router.put("/{int:run_id}/stages/{int:stage_id}/setting", response={200: SettingOut, **PROBLEMS})
+def keep_setting(
+    request: HttpRequest, run_id: int, stage_id: int, payload: SettingIn
+) -> StageSetting:
+    """Keep the levers for a stage."""
+    run = selectors.run_of(grower_of(request), run_id)
+    stage = selectors.stage_in(run, stage_id)
+    return services.keep_setting(
+        run, stage, payload.height_cm, payload.dial_pct, payload.hours, payload.on_minute
+    )

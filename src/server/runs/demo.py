@@ -1,0 +1,57 @@
+"""The demo's own scenario: chrysanthemums for an autumn show, and herbs on a shelf in winter."""
+
+from typing import Any
+
+from django.db import transaction
+
+from server.accounts.demo import DEMO_NAME
+from server.accounts.models import Grower
+from server.accounts.services import make_account
+from server.crops.models import Crop
+from server.fixtures.models import Fixture
+from server.runs.services import start_run
+from server.spaces.services import add_space
+
+BOX_ROOM: dict[str, Any] = {
+    "name": "Box room tent",
+    "width_cm": 120.0,
+    "depth_cm": 90.0,
+    "height_cm": 180.0,
+    "lining": "silver",
+    "pot_cm": 16.0,
+    "hangers_cm": 12.0,
+    "timer_step_min": 15,
+    "currency": "€",
+    "tariff_per_kwh": 0.31,
+}
+HERB_SHELF: dict[str, Any] = {
+    "name": "Herb shelf",
+    "width_cm": 80.0,
+    "depth_cm": 36.0,
+    "height_cm": 48.0,
+    "lining": "white-film",
+    "pot_cm": 9.0,
+    "hangers_cm": 2.0,
+    "timer_step_min": 30,
+    "currency": "€",
+    "tariff_per_kwh": 0.31,
+}
+
+
+@transaction.atomic
+def make_demo() -> Grower:
+    """Return the demo grower with spaces, lamps, crops and two runs; made once."""
+    kept = Grower.objects.filter(is_demo=True).first()
+    if kept is not None:
+        return kept
+    grower = make_account(DEMO_NAME, None, is_demo=True)
+    tent, shelf = add_space(grower, BOX_ROOM), add_space(grower, HERB_SHELF)
+    lamps = {lamp.name: lamp for lamp in Fixture.objects.of(grower)}
+    crops = {crop.name: crop for crop in Crop.objects.of(grower)}
+    herbs = start_run(grower, shelf, lamps["Hearth Pair"], crops["Winter herbs"])
+    herbs.stage = herbs.crop.stages.last()
+    herbs.save()
+    show = start_run(grower, tent, lamps["Wickerlight Six"], crops["Potted chrysanthemums"])
+    show.stage = show.crop.stages.last()
+    show.save()
+    return grower

@@ -1,0 +1,205 @@
+"""What runs exchange."""
+
+from typing import Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from server.common.schemas import Strict
+from server.crops.schemas import StageOut
+
+
+class RunIn(Strict):
+    space_id: int
+    fixture_id: int
+    crop_id: int
+    over_cap: bool = False
+
+
+class RunOut(Schema):
+    id: int
+    space_id: int
+    fixture_id: int
+    crop_id: int
+    stage_id: int | None
+    over_cap: bool
+
+
+class StageRoomOut(Schema):
+    stage_id: int
+    name: str
+    highest_cm: float
+    lowest_cm: float
+    fits: bool
+    missing_cm: float
+
+
+class LeversIn(Strict):
+    """One position of each lever; moved to the nearest that can be had."""
+
+    height_cm: float = Field(ge=0, le=500)
+    dial_pct: float = Field(ge=0, le=100)
+    hours: float = Field(ge=0, le=24)
+
+
+class BenchIn(LeversIn):
+    stage_id: int
+    on_minute: int = Field(360, ge=0, lt=1440)
+
+
+class SettingIn(LeversIn):
+    on_minute: int = Field(ge=0, lt=1440)
+
+
+class SettingOut(Schema):
+    height_cm: float
+    dial_pct: float
+    hours: float
+
+
+class OutcomeOut(Schema):
+    mean: float
+    peak: float
+    lowest: float
+    evenness: float
+    dli: float
+    watts: float
+    kwh_per_day: float
+
+
+LimitName = Literal["hot_spot_cap", "evenness", "ppfd_low", "ppfd_high", "dli_low", "dli_high"]
+
+
+class ObstacleOut(Schema):
+    name: LimitName
+    best: float
+    asked: float
+    change: Literal[
+        "more_hours", "higher_cap", "stronger_lamp", "weaker_dial", "lower_goal", "wider_band"
+    ]
+    amount: float
+
+
+class SolutionOut(Schema):
+    setting: SettingOut
+    outcome: OutcomeOut
+    fits: bool
+    relaxed: list[LimitName]
+    binding: list[str]
+    obstacles: list[ObstacleOut]
+
+
+class LimitOut(Schema):
+    name: LimitName
+    value: float
+    bound: float
+    holds: bool
+
+
+class PartOut(Schema):
+    low: float
+    high: float
+    below: list[LimitName]
+    above: list[LimitName]
+
+
+class StretchOut(Schema):
+    lever: Literal["height", "dial", "hours"]
+    lowest: float
+    highest: float
+    parts: list[PartOut]
+    nearest: float | None
+
+
+class CertaintyOut(Schema):
+    basis: Literal["uncalibrated"]
+    mean_low: float
+    mean_high: float
+    peak_low: float
+    peak_high: float
+    dli_low: float
+    dli_high: float
+    survives: bool
+    fails: list[LimitName]
+
+
+class RehangOut(Schema):
+    growth_cm: float
+    left_cm: float
+    first_day: float | None
+    peak_umol_m2_s: float | None
+
+
+class FloorOut(Schema):
+    x_cm: list[float]
+    y_cm: list[float]
+    ppfd: list[list[float]]
+
+
+class StatisticsOut(Schema):
+    mean: float
+    area_mean: float
+    minimum: float
+    maximum: float
+    min_over_max: float | None
+    min_over_mean: float | None
+    max_over_mean: float | None
+    variation: float | None
+    christiansen: float | None
+
+
+class GeometryOut(Schema):
+    width_cm: float
+    depth_cm: float
+    height_cm: float
+    pot_cm: float
+    hangers_cm: float
+    body_cm: float
+    plant_start_cm: float
+    plant_end_cm: float
+    lowest_cm: float
+    highest_cm: float
+    lamp_x_cm: float
+    lamp_y_cm: float
+    maker_low_cm: float | None
+    maker_high_cm: float | None
+
+
+class DialMarkOut(Schema):
+    position_pct: float
+    light_fraction: float
+    watts: float
+
+
+class DialOut(Schema):
+    kind: Literal["none", "stepped", "continuous"]
+    marks: list[DialMarkOut]
+    positions_pct: list[float]
+
+
+class BenchOut(Schema):
+    stage: StageOut
+    setting: SettingOut
+    on_minute: int
+    off_minute: int
+    kept: bool
+    solution: SolutionOut
+    outcome: OutcomeOut
+    limits: list[LimitOut]
+    stretches: list[StretchOut]
+    certainty: CertaintyOut
+    rehang: RehangOut
+    floor: FloorOut
+    statistics: StatisticsOut
+    inside_share: float
+    ppfd_low: float
+    ppfd_high: float
+    dli_per_umol: float
+    canopy_umol_s: float
+    capture: float | None
+    capture_bound: float
+    light_fraction: float
+    cost_per_day: float
+    heat_btu_per_h: float
+    geometry: GeometryOut
+    dial: DialOut

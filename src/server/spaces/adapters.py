@@ -1,0 +1,43 @@
+"""Rows to core values."""
+
+from typing import Any
+
+from canopy.errors import CanopyError
+from canopy.formats.layout import SIDE_CM as SIDE_CM
+from canopy.formats.scene import HEIGHT_CM as HEIGHT_CM
+from canopy.light.enclosure import Enclosure
+from canopy.power.hanging import check_headroom
+from canopy.tables import table
+from server.spaces.models import Space
+
+
+def linings() -> list[dict[str, Any]]:
+    """Return the linings with their reflectance and its range."""
+    rows: list[dict[str, Any]] = table("linings")["rows"]
+    return rows
+
+
+def lining_of(key: str) -> dict[str, Any] | None:
+    """Return one lining."""
+    return next((row for row in linings() if row["key"] == key), None)
+
+
+def enclosure(space: Space, canopy_top_cm: float, canopy_reflectance: float) -> Enclosure:
+    """Return the box above the canopy."""
+    lining = lining_of(space.lining)
+    reflectance = float(lining["reflectance"]) if lining else 0.0
+    return Enclosure(
+        width_cm=space.width_cm,
+        depth_cm=space.depth_cm,
+        height_cm=space.height_cm - canopy_top_cm,
+        wall_reflectance=(reflectance,) * 4,
+        ceiling_reflectance=reflectance,
+        canopy_reflectance=canopy_reflectance,
+    )
+
+
+def check_space(values: dict[str, Any]) -> None:
+    """Raise a sentence when a space's figures do not go together."""
+    if lining_of(values["lining"]) is None:
+        raise CanopyError("Choose a lining from the list.", "lining")
+    check_headroom(values["height_cm"], values["pot_cm"], values["hangers_cm"])

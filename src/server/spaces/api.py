@@ -1,0 +1,41 @@
+"""Spaces."""
+
+from typing import Any
+
+from django.db.models import QuerySet
+from django.http import HttpRequest
+from ninja import Router
+from ninja.security import django_auth
+
+from server.accounts.api import grower_of
+from server.common.schemas import PROBLEMS
+from server.spaces import adapters, selectors, services
+from server.spaces.models import Space
+from server.spaces.schemas import Lining, SpaceIn, SpaceOut
+
+router = Router(auth=django_auth)
+
+
+@router.get("", response={200: list[SpaceOut], **PROBLEMS})
+def spaces(request: HttpRequest) -> QuerySet[Space]:
+    """The grower's spaces."""
+    return selectors.spaces_of(grower_of(request))
+
+
+@router.get("/linings", response={200: list[Lining], **PROBLEMS})
+def linings(request: HttpRequest) -> list[dict[str, Any]]:
+    """Linings to choose from, with their reflectance and its range."""
+    return adapters.linings()
+
+
+@router.post("", response={201: SpaceOut, **PROBLEMS})
+def add_space(request: HttpRequest, payload: SpaceIn) -> tuple[int, Space]:
+    """Add a space."""
+    return 201, services.add_space(grower_of(request), payload.model_dump())
+
+
+@router.put("/{int:space_id}", response={200: SpaceOut, **PROBLEMS})
+def change_space(request: HttpRequest, space_id: int, payload: SpaceIn) -> Space:
+    """Change a space."""
+    space = selectors.space_of(grower_of(request), space_id)
+    return services.change_space(space, payload.model_dump())

@@ -1,0 +1,9 @@
+"""Tents, shelves and rooms."""
+
+from django.apps import AppConfig
+
+
+class SpacesConfig(AppConfig):
+    """Tents, shelves and rooms."""
+
+    name = "server.spaces"

@@ -1,0 +1,24 @@
+"""Spaces to grow in."""
+
+from django.db import models
+
+from server.accounts.models import Owned
+
+
+class Space(Owned):
+    """A tent, cupboard, shelf or room corner, with the timer and the power it has."""
+
+    name = models.CharField(max_length=80)
+    width_cm = models.FloatField()
+    depth_cm = models.FloatField()
+    height_cm = models.FloatField()
+    lining = models.CharField(max_length=20)
+    pot_cm = models.FloatField()
+    hangers_cm = models.FloatField()
+    co2_enriched = models.BooleanField(default=False)
+    timer_step_min = models.PositiveSmallIntegerField()
+    currency = models.CharField(max_length=8)
+    tariff_per_kwh = models.FloatField()
+
+    class Meta:
+        ordering = ["id"]

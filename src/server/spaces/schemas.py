@@ -1,0 +1,35 @@
+"""What spaces exchange."""
+
+from typing import Literal
+
+from ninja import Schema
+from pydantic import Field
+
+from server.common.schemas import Name, Strict
+from server.spaces.adapters import HEIGHT_CM, SIDE_CM
+
+
+class SpaceIn(Strict):
+    name: Name
+    width_cm: float = Field(ge=SIDE_CM[0], le=SIDE_CM[1])
+    depth_cm: float = Field(ge=SIDE_CM[0], le=SIDE_CM[1])
+    height_cm: float = Field(ge=HEIGHT_CM[0], le=HEIGHT_CM[1])
+    lining: str = Field(max_length=20)
+    pot_cm: float = Field(ge=0, le=200)
+    hangers_cm: float = Field(ge=0, le=100)
+    co2_enriched: bool = False
+    timer_step_min: Literal[1, 15, 30, 60] = 15
+    currency: str = Field(min_length=1, max_length=8)
+    tariff_per_kwh: float = Field(ge=0, le=1000)
+
+
+class SpaceOut(SpaceIn):
+    id: int
+
+
+class Lining(Schema):
+    key: str
+    label: str
+    reflectance: float
+    low: float
+    high: float

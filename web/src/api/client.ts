@@ -1,0 +1,88 @@
+/** The generated client, the CSRF header, and one kind of error. */
+
+import createClient, { type Middleware } from "openapi-fetch";
+
+import type { components, paths } from "./schema";
+
+type Schemas = components["schemas"];
+export type Space = Schemas["SpaceOut"];
+export type SpaceIn = Schemas["SpaceIn"];
+export type Lining = Schemas["Lining"];
+export type Fixture = Schemas["FixtureOut"];
+export type FixtureIn = Schemas["FixtureIn"];
+export type Crop = Schemas["CropOut"];
+export type CropIn = Schemas["CropIn"];
+export type Stage = Schemas["StageOut"];
+export type StageIn = Schemas["StageIn"];
+export type Run = Schemas["RunOut"];
+export type RunIn = Schemas["RunIn"];
+export type Bench = Schemas["BenchOut"];
+export type Stretch = Schemas["StretchOut"];
+export type Limit = Schemas["LimitOut"];
+export type LimitName = Limit["name"];
+export type Obstacle = Schemas["ObstacleOut"];
+export type Grower = Schemas["GrowerOut"];
+
+/** A refusal: a sentence, and a sentence for each field concerned. */
+export class Refusal extends Error {
+  constructor(
+    readonly status: number,
+    sentence: string,
+    readonly fields: Record<string, string> = {},
+  ) {
+    super(sentence);
+  }
+}
+
+const OFFLINE = "The server does not answer. What you typed is still here; try again in a moment.";
+
+function cookie(name: string): string {
+  const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
+}
+
+const csrf: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    return request;
+  },
+};
+
+export const client = createClient<paths>({
+  baseUrl: globalThis.location?.origin ?? "",
+  fetch: (request) => globalThis.fetch(request),
+});
+client.use(csrf);
+
+interface Reply<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+function refusal(status: number, body: unknown): Refusal {
+  const problem = body as {
+    detail?: string;
+    errors?: { field: string; sentence: string }[];
+  } | null;
+  const fields = Object.fromEntries((problem?.errors ?? []).map((e) => [e.field, e.sentence]));
+  return new Refusal(status, problem?.detail ?? "The server could not do that. Try again.", fields);
+}
+
+/** The reply's data, or a Refusal. */
+export async function answer<T>(pending: Promise<Reply<T>>): Promise<T> {
+  let reply: Reply<T>;
+  try {
+    reply = await pending;
+  } catch (error) {
+    if (error instanceof DOMException && error.name === "AbortError") throw error;
+    throw new Refusal(0, OFFLINE);
+  }
+  if (!reply.response.ok || reply.data === undefined)
+    throw refusal(reply.response.status, reply.error);
+  return reply.data;
+}
+
+export function asRefusal(error: unknown): Refusal {
+  return error instanceof Refusal ? error : new Refusal(0, OFFLINE);
+}

@@ -1,0 +1,138 @@
+/** What the server keeps for this grower, loaded once and shared by all places. */
+
+import {
+  answer,
+  client,
+  type Crop,
+  type CropIn,
+  type Fixture,
+  type FixtureIn,
+  type Grower,
+  type Lining,
+  type Run,
+  type RunIn,
+  type Space,
+  type SpaceIn,
+} from "./client";
+
+class Garden {
+  grower = $state<Grower | null>(null);
+  spaces = $state<Space[]>([]);
+  linings = $state<Lining[]>([]);
+  fixtures = $state<Fixture[]>([]);
+  crops = $state<Crop[]>([]);
+  runs = $state<Run[]>([]);
+  runId = $state<number | null>(null);
+  /** What is chosen while there is no run yet. */
+  draft = $state<{ space_id?: number; fixture_id?: number; crop_id?: number }>({});
+
+  run = $derived(this.runs.find((run) => run.id === this.runId) ?? null);
+  choice = $derived(this.run ?? this.draft);
+  space = $derived(this.spaces.find((s) => s.id === this.choice.space_id) ?? null);
+  fixture = $derived(this.fixtures.find((f) => f.id === this.choice.fixture_id) ?? null);
+  crop = $derived(this.crops.find((c) => c.id === this.choice.crop_id) ?? null);
+  unit = $derived(this.grower?.length_unit ?? "cm");
+
+  async begin(): Promise<void> {
+    const { grower } = await answer(client.GET("/api/accounts/session"));
+    this.grower = grower;
+    if (grower) await this.load();
+  }
+
+  async load(): Promise<void> {
+    [this.spaces, this.linings, this.fixtures, this.crops, this.runs] = await Promise.all([
+      answer(client.GET("/api/spaces")),
+      answer(client.GET("/api/spaces/linings")),
+      answer(client.GET("/api/fixtures")),
+      answer(client.GET("/api/crops")),
+      answer(client.GET("/api/runs")),
+    ]);
+    this.runId = this.runs[0]?.id ?? null;
+    this.draft = { space_id: this.spaces[0]?.id, crop_id: this.crops[0]?.id };
+  }
+
+  async enter(how: "sign-in" | "sign-up", name: string, password: string): Promise<void> {
+    const body = { name, password };
+    const { grower } = await answer(
+      how === "sign-in"
+        ? client.POST("/api/accounts/sign-in", { body })
+        : client.POST("/api/accounts/sign-up", { body }),
+    );
+    this.grower = grower;
+    await this.load();
+  }
+
+  async leave(): Promise<void> {
+    await answer(client.POST("/api/accounts/sign-out"));
+    this.grower = null;
+    this.spaces = this.fixtures = this.crops = this.runs = [];
+    this.runId = null;
+  }
+
+  async useUnit(length_unit: "cm" | "in"): Promise<void> {
+    this.grower = await answer(client.PUT("/api/accounts/preferences", { body: { length_unit } }));
+  }
+
+  async saveSpace(id: number | null, body: SpaceIn): Promise<Space> {
+    const saved = await answer(
+      id === null
+        ? client.POST("/api/spaces", { body })
+        : client.PUT("/api/spaces/{space_id}", { params: { path: { space_id: id } }, body }),
+    );
+    this.spaces = put(this.spaces, saved);
+    return saved;
+  }
+
+  async saveFixture(body: FixtureIn): Promise<Fixture> {
+    const saved = await answer(client.POST("/api/fixtures", { body }));
+    this.fixtures = put(this.fixtures, saved);
+    return saved;
+  }
+
+  async saveCrop(id: number | null, body: CropIn): Promise<Crop> {
+    const saved = await answer(
+      id === null
+        ? client.POST("/api/crops", { body })
+        : client.PUT("/api/crops/{crop_id}", { params: { path: { crop_id: id } }, body }),
+    );
+    this.crops = put(this.crops, saved);
+    return saved;
+  }
+
+  /** Put a space, lamp or crop into the run; the first complete choice starts one. */
+  async choose(part: Partial<RunIn>): Promise<void> {
+    const wanted = { ...this.choice, ...part };
+    const { space_id, fixture_id, crop_id } = wanted;
+    if (this.run) {
+      const body = { over_cap: this.run.over_cap, ...pick(wanted), ...part } as RunIn;
+      const params = { path: { run_id: this.run.id } };
+      const saved = await answer(client.PUT("/api/runs/{run_id}", { params, body }));
+      this.runs = put(this.runs, saved);
+    } else if (space_id && fixture_id && crop_id) {
+      const body = { space_id, fixture_id, crop_id, over_cap: false };
+      const saved = await answer(client.POST("/api/runs", { body }));
+      this.runs = [saved, ...this.runs];
+      this.runId = saved.id;
+    } else {
+      this.draft = wanted;
+    }
+  }
+
+  /** Begin another plan beside the present ones. */
+  newPlan(): void {
+    this.draft = { space_id: this.choice.space_id, crop_id: this.choice.crop_id };
+    this.runId = null;
+  }
+}
+
+function pick(run: Partial<RunIn>): Partial<RunIn> {
+  return { space_id: run.space_id, fixture_id: run.fixture_id, crop_id: run.crop_id };
+}
+
+function put<T extends { id: number }>(rows: T[], row: T): T[] {
+  return rows.some((r) => r.id === row.id)
+    ? rows.map((r) => (r.id === row.id ? row : r))
+    : [...rows, row];
+}
+
+export const garden = new Garden();

@@ -1,0 +1,41 @@
+<script lang="ts">
+  import { Router } from "sv-router";
+
+  import { asRefusal } from "../api/client";
+  import { garden } from "../api/garden.svelte";
+  import { setGo } from "../parts/go";
+  import { navigate } from "./routes";
+  import Shell from "./Shell.svelte";
+  import Sign from "./Sign.svelte";
+
+  let phase = $state<"loading" | "ready" | "failed">("loading");
+  let sentence = $state("");
+
+  setGo((path) => navigate(path));
+
+  async function begin(): Promise<void> {
+    phase = "loading";
+    try {
+      await garden.begin();
+      phase = "ready";
+    } catch (error) {
+      sentence = asRefusal(error).message;
+      phase = "failed";
+    }
+  }
+  void begin();
+</script>
+
+{#if phase === "loading"}
+  <p class="quiet p-8" role="status">Opening your bench…</p>
+{:else if phase === "failed"}
+  <main class="mx-auto max-w-md p-8">
+    <h1 class="text-2xl font-semibold">The bench did not open</h1>
+    <p class="my-3" role="alert">{sentence}</p>
+    <button class="btn btn-primary" onclick={begin}>Try again</button>
+  </main>
+{:else if garden.grower}
+  <Shell><Router /></Shell>
+{:else}
+  <Sign />
+{/if}

@@ -1,0 +1,20 @@
+/** The places, in the order of the work; the Bench is loaded when it is first opened. */
+
+import { createRouter } from "sv-router";
+
+import FixturesPlace from "../places/fixtures/FixturesPlace.svelte";
+import SpacePlace from "../places/space/SpacePlace.svelte";
+
+export const { p, navigate, isActive, route } = createRouter({
+  "/": () => import("../places/bench/BenchPlace.svelte"),
+  "/space": SpacePlace,
+  "/fixtures": FixturesPlace,
+  "/bench": () => import("../places/bench/BenchPlace.svelte"),
+  "*": SpacePlace,
+});
+
+export const PLACES = [
+  { path: "/space", name: "Space & crop", key: "1" },
+  { path: "/fixtures", name: "Fixtures", key: "2" },
+  { path: "/bench", name: "Bench", key: "3" },
+] as const;

@@ -1,0 +1,176 @@
+<script lang="ts">
+  import "./rail.css";
+
+  import type { Stretch } from "../../api/client";
+  import { clock, hours } from "../../units/format";
+  import { keyed, snap, stretchWords, type Travel } from "./lever";
+
+  interface Props {
+    stretch: Stretch;
+    value: number;
+    plan: number;
+    onMinute: number;
+    offMinute: number;
+    stepMin: number;
+    move: (value: number) => void;
+    moveOn: (minute: number) => void;
+  }
+  let { stretch, value, plan, onMinute, offMinute, stepMin, move, moveOn }: Props = $props();
+
+  let width = $state(700);
+  const PAD = 12;
+  const DAY = 1440;
+  const x = $derived((minute: number) => PAD + ((width - 2 * PAD) * minute) / DAY);
+  const travel = $derived<Travel>({
+    low: stretch.lowest,
+    high: stretch.highest,
+    step: stepMin / 60,
+    page: 1,
+  });
+  const onTravel = $derived<Travel>({ low: 0, high: DAY - stepMin, step: stepMin, page: 60 });
+
+  /** Spans of the day from one minute over a length, cut at midnight. */
+  function spans(from: number, minutes: number): [number, number][] {
+    const start = ((from % DAY) + DAY) % DAY;
+    const end = start + minutes;
+    return end <= DAY ? [[start, end]] : [[start, DAY], [0, end - DAY]]; // prettier-ignore
+  }
+  const lit = $derived(spans(onMinute, value * 60));
+  const room = $derived(
+    stretch.parts.flatMap(({ low: a, high: b }) =>
+      spans(onMinute + a * 60, Math.max((b - a) * 60, 4)),
+    ),
+  );
+  const travelSpans = $derived(
+    spans(onMinute + stretch.lowest * 60, Math.max((stretch.highest - stretch.lowest) * 60, 4)),
+  );
+
+  let held: "on" | "off" | null = null;
+  function minuteAt(event: PointerEvent & { currentTarget: SVGSVGElement }): number {
+    const box = event.currentTarget.getBoundingClientRect();
+    const minute = ((event.clientX - box.left - PAD) / (width - 2 * PAD)) * DAY;
+    return Math.min(Math.max(minute, 0), DAY);
+  }
+  const around = (a: number, b: number): number => {
+    const gap = Math.abs(a - b) % DAY;
+    return Math.min(gap, DAY - gap);
+  };
+  function drag(event: PointerEvent & { currentTarget: SVGSVGElement }): void {
+    if (!held) return;
+    const minute = minuteAt(event);
+    if (held === "on") moveOn(snap(minute, onTravel));
+    else move(snap(((minute - onMinute + DAY) % DAY || DAY) / 60, travel));
+  }
+  function press(event: PointerEvent & { currentTarget: SVGSVGElement }): void {
+    const minute = minuteAt(event);
+    held = around(minute, onMinute) < around(minute, offMinute) ? "on" : "off";
+    event.currentTarget.setPointerCapture(event.pointerId);
+    drag(event);
+  }
+  function keys(event: KeyboardEvent, which: "on" | "off"): void {
+    const next =
+      which === "on" ? keyed(event.key, onMinute, onTravel) : keyed(event.key, value, travel);
+    if (next === null) return;
+    event.preventDefault();
+    if (which === "on") moveOn(next);
+    else move(next);
+  }
+</script>
+
+<div>
+  <div class="flex items-baseline justify-between">
+    <span class="font-semibold">Hours</span>
+    <span
+      ><strong>{hours(value)}</strong> on, {clock(onMinute)} to {clock(offMinute)}; {hours(
+        24 - value,
+      )} of night</span
+    >
+  </div>
+  <div bind:clientWidth={width}>
+    <!-- svelte-ignore a11y_no_static_element_interactions -->
+    <svg
+      {width}
+      height="58"
+      class="rail"
+      onpointerdown={press}
+      onpointermove={drag}
+      onpointerup={() => (held = null)}
+      onpointercancel={() => (held = null)}
+    >
+      <rect class="night" x={x(0)} y="14" width={x(DAY) - x(0)} height="20" rx="3" />
+      {#each lit as [from, to], i (i)}
+        <rect class="on" x={x(from)} y="14" width={x(to) - x(from)} height="20" />
+      {/each}
+      {#each travelSpans as [from, to], i (i)}
+        <line class="reach" x1={x(from)} x2={x(to)} y1="8" y2="8" />
+      {/each}
+      {#each room as [from, to], i (i)}
+        <line class="lit" x1={x(from)} x2={x(to)} y1="8" y2="8" />
+      {/each}
+      {#each { length: 9 } as _, i (i)}
+        <line class="mark" x1={x(i * 180)} x2={x(i * 180)} y1="34" y2="40" />
+        <text x={x(i * 180)} y="53" text-anchor={i === 0 ? "start" : i === 8 ? "end" : "middle"}
+          >{clock(i * 180 === DAY ? 0 : i * 180)}</text
+        >
+      {/each}
+      {#each [(onMinute + plan * 60) % DAY] as minute (minute)}
+        <path class="plan" d="M{x(minute)} 9 l-4 -8 h8 z"><title>The plan's choice</title></path>
+      {/each}
+      <rect
+        class="lever"
+        role="slider"
+        tabindex="0"
+        aria-label="On at"
+        aria-valuemin="0"
+        aria-valuemax={DAY - stepMin}
+        aria-valuenow={onMinute}
+        aria-valuetext={clock(onMinute)}
+        x={x(onMinute) - 5}
+        y="10"
+        width="10"
+        height="28"
+        rx="4"
+        onkeydown={(e) => keys(e, "on")}
+      />
+      <rect
+        class="lever off"
+        role="slider"
+        tabindex="0"
+        aria-label="Hours"
+        aria-valuemin={stretch.lowest}
+        aria-valuemax={stretch.highest}
+        aria-valuenow={value}
+        aria-valuetext="{hours(value)}, off at {clock(offMinute)}; {stretchWords(stretch, hours)}"
+        x={x(offMinute) - 5}
+        y="10"
+        width="10"
+        height="28"
+        rx="4"
+        onkeydown={(e) => keys(e, "off")}
+      />
+    </svg>
+  </div>
+</div>
+
+<style>
+  .night {
+    fill: var(--color-base-300);
+  }
+  .on {
+    fill: var(--light);
+  }
+  .reach {
+    stroke: var(--color-base-300);
+    stroke-width: 5;
+  }
+  line.lit {
+    stroke: var(--light-edge);
+    stroke-width: 5;
+  }
+  .lever {
+    fill: var(--color-base-100);
+    stroke: var(--color-base-content);
+    stroke-width: 2.5;
+    cursor: ew-resize;
+  }
+</style>

@@ -1,0 +1,75 @@
+<script lang="ts">
+  import type { Bench } from "../../api/client";
+  import { clock, hours, length, type LengthUnit, trim } from "../../units/format";
+  import { relaxedWords, bindingWords, obstacleWords } from "./words";
+
+  interface Props {
+    bench: Bench;
+    unit: LengthUnit;
+    keeping: "kept" | "moving" | "failed";
+    toPlan: () => void;
+    retry: () => void;
+  }
+  let { bench, unit, keeping, toPlan, retry }: Props = $props();
+
+  const o = $derived(bench.outcome);
+  const s = $derived(bench.stage);
+  const plan = $derived(bench.solution.setting);
+  const atPlan = $derived(
+    plan.height_cm === bench.setting.height_cm &&
+      plan.dial_pct === bench.setting.dial_pct &&
+      plan.hours === bench.setting.hours,
+  );
+  const dial = $derived(
+    bench.dial.kind === "none" ? "full light" : `dial ${bench.setting.dial_pct}`,
+  );
+  const side = $derived(o.dli < s.dli_low ? "short of" : o.dli > s.dli_high ? "above" : "inside");
+  const over = $derived(o.peak > s.hot_spot_cap);
+  const failed = $derived(bench.limits.filter((limit) => !limit.holds));
+</script>
+
+<div class="pt-1 pb-1.5">
+  <h1 class="text-2xl leading-tight">
+    {atPlan ? "Hang it at" : "You have it at"}
+    <strong>{length(bench.setting.height_cm, unit)}</strong> above the tops,
+    <strong>{dial}</strong>, <strong>{hours(bench.setting.hours)}</strong>
+    <span class="quiet text-lg">({clock(bench.on_minute)} to {clock(bench.off_minute)})</span>
+  </h1>
+  <p class="text-lg" aria-live="polite">
+    Mean {Math.round(o.mean)} µmol, DLI <strong>{o.dli.toFixed(1)}</strong>,
+    <strong class:text-error={side !== "inside"}
+      >{side} {trim(s.dli_low, 1)}–{trim(s.dli_high, 1)}</strong
+    >. Brightest spot {Math.round(o.peak)},
+    <span class:text-error={over}
+      >{over ? "over" : "under"} the cap of {Math.round(s.hot_spot_cap)}</span
+    >.
+    {#if failed.length && failed.some((f) => f.name === "evenness")}
+      <span class="text-error"
+        >Dimmest spot {o.evenness.toFixed(2)} of the mean, wanted {s.evenness_goal}.</span
+      >
+    {/if}
+  </p>
+  <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
+    {#if bench.solution.fits}
+      <p class="quiet">{bindingWords(bench.solution.binding)}</p>
+    {:else}
+      <p class="text-warning max-w-4xl">
+        Nothing meets every target here, so the plan gives up {relaxedWords(
+          bench.solution.relaxed,
+        )}.
+        {#each bench.solution.obstacles as obstacle (obstacle.name)}
+          {obstacleWords(obstacle)}
+        {/each}
+      </p>
+    {/if}
+    <button class="btn btn-sm max-sm:min-h-11" disabled={atPlan} onclick={toPlan} title="Key p"
+      >{atPlan ? "This is the plan's choice" : "Put all three at the plan's choice"}</button
+    >
+    <span class="quiet text-sm" role="status">
+      {#if keeping === "kept"}Kept{:else if keeping === "moving"}…{:else}
+        <span class="text-error">Not kept: the server does not answer.</span>
+        <button class="link" onclick={retry}>Try again</button>
+      {/if}
+    </span>
+  </div>
+</div>

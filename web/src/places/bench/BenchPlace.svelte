@@ -1,0 +1,140 @@
+<script lang="ts">
+  import { onDestroy } from "svelte";
+
+  import { garden } from "../../api/garden.svelte";
+  import Cautions from "../../parts/cautions/Cautions.svelte";
+  import Elevation from "../../parts/elevation/Elevation.svelte";
+  import Floor from "../../parts/floor/Floor.svelte";
+  import DialRail from "../../parts/rails/DialRail.svelte";
+  import HoursRail from "../../parts/rails/HoursRail.svelte";
+  import AnswerLine from "./AnswerLine.svelte";
+  import { BenchState } from "./bench.svelte";
+  import Reasons from "./Reasons.svelte";
+  import StageTabs from "./StageTabs.svelte";
+
+  const desk = new BenchState();
+  onDestroy(() => desk.flush());
+
+  const run = $derived(garden.run);
+  // another run: begin at the stage it was left at
+  let stageId = $derived(run?.stage_id ?? null);
+  const stages = $derived(garden.crop?.stages ?? []);
+  const stage = $derived(stages.find((s) => s.id === stageId) ?? stages[0] ?? null);
+  const bench = $derived(desk.bench);
+  const levers = $derived(desk.levers);
+  const unit = $derived(garden.unit);
+  const plan = $derived(bench?.solution.setting);
+
+  // what the answer hangs on; a kept change of space, lamp or crop opens it again
+  $effect(() => {
+    if (run && stage && garden.space && garden.fixture) void desk.open(run.id, stage.id);
+  });
+
+  function keys(event: KeyboardEvent): void {
+    const typing = (event.target as HTMLElement).closest("input, select, textarea");
+    if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "p") desk.toPlan();
+  }
+</script>
+
+<svelte:window onkeydown={keys} onpagehide={() => desk.flush()} />
+
+{#if !run}
+  <div class="mx-auto max-w-xl py-10 text-lg">
+    <h1 class="mb-2 text-2xl font-semibold">Nothing on the bench yet</h1>
+    <ol class="grid gap-2">
+      <li>
+        {garden.space ? "✓" : "1."} <a class="link" href="/space">A space</a>: measure it once.
+      </li>
+      <li>
+        {garden.crop ? "✓" : "2."} <a class="link" href="/space">A crop</a>: its stages say how much
+        light.
+      </li>
+      <li>
+        {garden.fixture ? "✓" : "3."} <a class="link" href="/fixtures">A lamp</a>: from your shelf.
+      </li>
+    </ol>
+    <p class="quiet mt-3">Choose what is missing in the row above and the answer stands here.</p>
+  </div>
+{:else}
+  <StageTabs {stages} current={stage?.id ?? null} pick={(id) => (stageId = id)} />
+  {#if desk.refused && !bench}
+    <div class="py-8 text-lg" role="alert">
+      <h1 class="text-2xl font-semibold">This cannot be hung here</h1>
+      <p class="my-2 max-w-3xl">{desk.refused.message}</p>
+      <p>
+        <a class="link" href="/space">Change the space or the crop</a> or
+        <a class="link" href="/fixtures">choose another lamp</a>.
+      </p>
+    </div>
+  {:else if !bench || !levers || !plan}
+    <p class="quiet py-10" role="status">Working out the light in this tent…</p>
+  {:else}
+    <AnswerLine
+      {bench}
+      {unit}
+      keeping={desk.keeping}
+      toPlan={() => desk.toPlan()}
+      retry={() => desk.keep()}
+    />
+    <div class="grid gap-x-5 gap-y-1 lg:grid-cols-[minmax(19rem,24rem)_minmax(20rem,1fr)_20rem]">
+      <div class="flex flex-col gap-1">
+        {#each bench.stretches as stretch (stretch.lever)}
+          {#if stretch.lever === "dial"}
+            <DialRail
+              dial={bench.dial}
+              {stretch}
+              value={levers.dial_pct}
+              plan={plan.dial_pct}
+              watts={bench.outcome.watts}
+              lightFraction={bench.light_fraction}
+              move={(dial_pct) => desk.move({ dial_pct })}
+            />
+          {/if}
+        {/each}
+        <div class="relative h-80 lg:h-auto lg:flex-1">
+          {#each bench.stretches as stretch (stretch.lever)}
+            {#if stretch.lever === "height"}
+              <Elevation
+                geometry={bench.geometry}
+                {stretch}
+                value={levers.height_cm}
+                plan={plan.height_cm}
+                light={bench.light_fraction}
+                {unit}
+                move={(height_cm) => desk.move({ height_cm })}
+              />
+            {/if}
+          {/each}
+        </div>
+      </div>
+      <Floor {bench} {unit} />
+      <Reasons
+        {bench}
+        {unit}
+        currency={garden.space?.currency ?? ""}
+        toNearest={(part) => desk.move(part)}
+      />
+      <div class="lg:col-span-3">
+        {#each bench.stretches as stretch (stretch.lever)}
+          {#if stretch.lever === "hours"}
+            <HoursRail
+              {stretch}
+              value={levers.hours}
+              plan={plan.hours}
+              onMinute={levers.on_minute}
+              offMinute={bench.off_minute}
+              stepMin={garden.space?.timer_step_min ?? 15}
+              move={(hours) => desk.move({ hours })}
+              moveOn={(on_minute) => desk.move({ on_minute })}
+            />
+          {/if}
+        {/each}
+      </div>
+    </div>
+    <Cautions
+      co2={garden.space?.co2_enriched ?? false}
+      shortDay={bench.stage.response === "short-day"}
+    />
+  {/if}
+{/if}

@@ -1,0 +1,200 @@
+<script lang="ts">
+  import type { Bench, LimitName, Stretch } from "../../api/client";
+  import { length, type LengthUnit, hours, money, percent, trim } from "../../units/format";
+  import { LIMIT_WORDS } from "../../parts/rails/lever";
+  import type { Levers } from "./bench.svelte";
+  import { targetName } from "./words";
+
+  interface Props {
+    bench: Bench;
+    unit: LengthUnit;
+    currency: string;
+    toNearest: (part: Partial<Levers>) => void;
+  }
+  let { bench, unit, currency, toNearest }: Props = $props();
+
+  const st = $derived(bench.statistics);
+  const c = $derived(bench.certainty);
+  const r = $derived(bench.rehang);
+
+  const NAMES: Record<Stretch["lever"], string> = {
+    height: "Height",
+    dial: "Dial",
+    hours: "Hours",
+  };
+  const FIELDS = { height: "height_cm", dial: "dial_pct", hours: "hours" } as const;
+  function show(lever: Stretch["lever"], value: number): string {
+    if (lever === "height") return length(value, unit);
+    return lever === "hours" ? hours(value) : String(value);
+  }
+  interface Row {
+    label: string;
+    value: string;
+    bound: string;
+    holds: boolean;
+  }
+  /** The targets, both ends of a band in one row. */
+  const rows = $derived.by((): Row[] => {
+    const find = (name: LimitName): Bench["limits"][number] | undefined =>
+      bench.limits.find((limit) => limit.name === name);
+    const band = (label: string, low: LimitName, high: LimitName, digits: number): Row[] => {
+      const [a, b] = [find(low), find(high)];
+      if (!a || !b) return [];
+      return [
+        {
+          label,
+          value: a.value.toFixed(digits),
+          bound: `${trim(a.bound, digits)} to ${trim(b.bound, digits)}`,
+          holds: a.holds && b.holds,
+        },
+      ];
+    };
+    const one = (label: string, name: LimitName, words: string, digits: number): Row[] => {
+      const limit = find(name);
+      if (!limit) return [];
+      const bound = `${words} ${trim(limit.bound, digits)}`;
+      return [{ label, value: limit.value.toFixed(digits), bound, holds: limit.holds }];
+    };
+    return [
+      ...band("DLI", "dli_low", "dli_high", 1),
+      ...band("Mean PPFD", "ppfd_low", "ppfd_high", 0),
+      ...one("Brightest spot", "hot_spot_cap", "at most", 0),
+      ...one("Dimmest spot / mean", "evenness", "at least", 2),
+    ];
+  });
+</script>
+
+<aside
+  class="grid content-start gap-2 text-[0.95rem] leading-snug"
+  aria-label="Why, how sure, what it costs"
+>
+  <table class="w-full">
+    <caption class="sr-only">Targets at this setting</caption>
+    <tbody>
+      {#each rows as row (row.label)}
+        <tr>
+          <td class="w-6" class:text-error={!row.holds}
+            >{row.holds ? "✓" : "✕"}<span class="sr-only">{row.holds ? "holds" : "missed"}</span
+            ></td
+          >
+          <th scope="row" class="text-left font-normal">{row.label}</th>
+          <td class="text-right font-semibold">{row.value}</td>
+          <td class="quiet pl-2 whitespace-nowrap">{row.bound}</td>
+        </tr>
+      {/each}
+    </tbody>
+  </table>
+
+  <div>
+    <h2 class="font-semibold">Room on each rail, the other two as they are</h2>
+    {#each bench.stretches as stretch (stretch.lever)}
+      <p>
+        {NAMES[stretch.lever]}
+        {#if stretch.parts.length}
+          {stretch.parts
+            .map(({ low: a, high: b }) =>
+              a === b
+                ? show(stretch.lever, a)
+                : `${show(stretch.lever, a)}–${show(stretch.lever, b)}`,
+            )
+            .join(", ")}
+          {@const stop = [
+            ...(stretch.parts[0]?.below ?? []),
+            ...(stretch.parts.at(-1)?.above ?? []),
+          ][0]}
+          {#if stop}<span class="quiet">; beyond: {LIMIT_WORDS[stop]}</span>{/if}
+        {:else}
+          <span class="text-error">nowhere works</span>
+        {/if}
+        {#if stretch.nearest !== null && stretch.nearest !== bench.setting[FIELDS[stretch.lever]]}
+          {@const nearest = stretch.nearest}
+          <button class="link" onclick={() => toNearest({ [FIELDS[stretch.lever]]: nearest })}
+            >go to {show(stretch.lever, nearest)}</button
+          >
+        {/if}
+      </p>
+    {/each}
+  </div>
+
+  <div>
+    <h2 class="font-semibold">How sure</h2>
+    <p>
+      Nothing measured here yet, so mean ± 15 %, spots ± 25 %: DLI {trim(c.dli_low, 1)}–{trim(
+        c.dli_high,
+        1,
+      )}, brightest {Math.round(c.peak_low)}–{Math.round(c.peak_high)}.
+      {#if c.survives}
+        What holds above holds over all of that.
+      {:else}
+        <span class="text-warning"
+          >At the far end {[...new Set(c.fails.map(targetName))].join(" and ")} would be missed.</span
+        >
+      {/if}
+    </p>
+  </div>
+
+  {#if r.growth_cm > 0}
+    <div>
+      <h2 class="font-semibold">As they grow {length(r.growth_cm, unit)}</h2>
+      <p>
+        {#if r.first_day !== null}
+          Raise it with them. Left where it hangs on day 0, the tops are too near from day
+          <strong>{Math.floor(r.first_day)}</strong>{r.left_cm > 0
+            ? ` and end ${length(r.left_cm, unit)} away`
+            : " and grow into the lamp"}.
+        {:else}
+          Left where it hangs on day 0, the tops end {length(r.left_cm, unit)} away{r.peak_umol_m2_s !==
+          null
+            ? ` with ${Math.round(r.peak_umol_m2_s)} at the brightest spot, still under the cap`
+            : ""}.
+        {/if}
+      </p>
+    </div>
+  {/if}
+
+  <div>
+    <h2 class="font-semibold">What it costs</h2>
+    <p>
+      {Math.round(bench.outcome.watts)} W,
+      <strong>{bench.outcome.kwh_per_day.toFixed(2)} kWh</strong>
+      a day,
+      <strong>{money(bench.cost_per_day, currency)}</strong> a day; {Math.round(
+        bench.heat_btu_per_h,
+      )} BTU/h of heat. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's light reaches
+        the canopy.{/if}
+    </p>
+  </div>
+
+  <details>
+    <summary class="cursor-pointer font-semibold">Evenness, as each school counts it</summary>
+    <dl class="figures">
+      <dt>min / max</dt>
+      <dd>{st.min_over_max?.toFixed(2) ?? "–"}</dd>
+      <dt>min / mean</dt>
+      <dd>{st.min_over_mean?.toFixed(2) ?? "–"}</dd>
+      <dt>lowest and highest, of the mean</dt>
+      <dd>
+        {st.min_over_mean === null ? "–" : percent(st.min_over_mean)} to {st.max_over_mean === null
+          ? "–"
+          : percent(st.max_over_mean)}
+      </dd>
+      <dt>coefficient of variation</dt>
+      <dd>{st.variation?.toFixed(2) ?? "–"}</dd>
+      <dt>Christiansen's coefficient</dt>
+      <dd>{st.christiansen?.toFixed(2) ?? "–"}</dd>
+      <dt>area inside the band</dt>
+      <dd>{percent(bench.inside_share)}</dd>
+    </dl>
+  </details>
+</aside>
+
+<style>
+  .figures {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    column-gap: 1rem;
+  }
+  dd {
+    text-align: right;
+  }
+</style>

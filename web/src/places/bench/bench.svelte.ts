@@ -1,0 +1,117 @@
+/** The bench's levers: move them and the newest answer wins; what settles is kept. */
+
+import { answer, asRefusal, type Bench, client, type Refusal } from "../../api/client";
+
+export interface Levers {
+  height_cm: number;
+  dial_pct: number;
+  hours: number;
+  on_minute: number;
+}
+
+const SETTLED_MS = 500;
+
+export class BenchState {
+  bench = $state<Bench | null>(null);
+  refused = $state<Refusal | null>(null);
+  /** Where the levers are held, which may be ahead of the answer. */
+  levers = $state<Levers | null>(null);
+  keeping = $state<"kept" | "moving" | "failed">("kept");
+
+  private runId = 0;
+  private stageId = 0;
+  private asking = false;
+  private wanted: Levers | null = null;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private unkept: Levers | null = null;
+
+  async open(runId: number, stageId: number): Promise<void> {
+    this.flush();
+    this.runId = runId;
+    this.stageId = stageId;
+    this.wanted = null;
+    try {
+      const params = { path: { run_id: runId, stage_id: stageId } };
+      const path = "/api/runs/{run_id}/stages/{stage_id}/bench" as const;
+      const bench = await answer(client.GET(path, { params }));
+      if (this.runId !== runId || this.stageId !== stageId) return;
+      this.show(bench);
+      this.levers = { ...bench.setting, on_minute: bench.on_minute };
+      this.keeping = "kept";
+      this.refused = null;
+    } catch (error) {
+      this.refused = asRefusal(error);
+      this.bench = null;
+    }
+  }
+
+  private show(bench: Bench): void {
+    this.bench = bench;
+  }
+
+  move(part: Partial<Levers>): void {
+    if (!this.levers) return;
+    this.levers = { ...this.levers, ...part };
+    this.wanted = this.levers;
+    this.unkept = this.levers;
+    this.keeping = "moving";
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.keep(), SETTLED_MS);
+    void this.ask();
+  }
+
+  /** All three levers to the plan's choice. */
+  toPlan(): void {
+    if (this.bench) this.move(this.bench.solution.setting);
+  }
+
+  /** One request at a time; while it is out, only the newest wish waits. */
+  private async ask(): Promise<void> {
+    if (this.asking) return;
+    this.asking = true;
+    while (this.wanted) {
+      const wanted = this.wanted;
+      const [runId, stageId] = [this.runId, this.stageId];
+      this.wanted = null;
+      try {
+        const params = { path: { run_id: runId } };
+        const body = { stage_id: stageId, ...wanted };
+        const bench = await answer(client.POST("/api/runs/{run_id}/bench", { params, body }));
+        if (this.runId === runId && this.stageId === stageId) {
+          this.show(bench);
+          this.refused = null;
+        }
+      } catch (error) {
+        this.refused = asRefusal(error);
+      }
+    }
+    this.asking = false;
+  }
+
+  private send(levers: Levers, last: boolean): Promise<unknown> {
+    const params = { path: { run_id: this.runId, stage_id: this.stageId } };
+    const path = "/api/runs/{run_id}/stages/{stage_id}/setting" as const;
+    return answer(client.PUT(path, { params, body: levers, keepalive: last }));
+  }
+
+  async keep(): Promise<void> {
+    const levers = this.unkept;
+    if (!levers) return;
+    this.unkept = null;
+    try {
+      await this.send(levers, false);
+      if (!this.unkept) this.keeping = "kept";
+    } catch {
+      this.unkept ??= levers;
+      this.keeping = "failed";
+    }
+  }
+
+  /** Keep at once what has not been kept: the page is closing or another stage opens. */
+  flush(): void {
+    clearTimeout(this.timer);
+    const levers = this.unkept;
+    this.unkept = null;
+    if (levers) void this.send(levers, true).catch(() => undefined);
+  }
+}

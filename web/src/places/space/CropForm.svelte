@@ -1,0 +1,100 @@
+<script lang="ts">
+  import type { Crop, CropIn, StageIn } from "../../api/client";
+  import { garden } from "../../api/garden.svelte";
+  import SaveRow from "../../parts/form/SaveRow.svelte";
+  import SelectField from "../../parts/form/SelectField.svelte";
+  import { Sending } from "../../parts/form/sending.svelte";
+  import TextField from "../../parts/form/TextField.svelte";
+  import StageFields from "./StageFields.svelte";
+
+  let { crop }: { crop: Crop } = $props();
+
+  function begin(): CropIn {
+    const { id: _, ...values } = $state.snapshot(crop);
+    return values as CropIn;
+  }
+  let form = $state(begin());
+  let removed = $state<{ at: number; stage: StageIn } | null>(null);
+  const sending = new Sending();
+
+  function add(): void {
+    const last = form.stages.at(-1);
+    if (!last) return;
+    const { id: _, ...values } = $state.snapshot(last) as StageIn;
+    form.stages.push({
+      ...values,
+      name: "",
+      plant_start_cm: last.plant_end_cm,
+      provenance: "your own",
+    });
+  }
+
+  function remove(at: number): void {
+    const stage = form.stages[at];
+    if (!stage || form.stages.length < 2) return;
+    removed = { at, stage };
+    form.stages.splice(at, 1);
+  }
+
+  function bringBack(): void {
+    if (removed) form.stages.splice(removed.at, 0, removed.stage);
+    removed = null;
+  }
+
+  async function save(event: SubmitEvent): Promise<void> {
+    event.preventDefault();
+    await sending.send(async () => {
+      const saved = await garden.saveCrop(crop.id, $state.snapshot(form) as CropIn);
+      // new stages now have ids; without them a second save would make them again
+      form.stages = saved.stages.map((stage) => ({ ...stage }));
+      removed = null;
+    });
+  }
+
+  async function copy(): Promise<void> {
+    await sending.send(async () => {
+      const values = $state.snapshot(form) as CropIn;
+      const stages = values.stages.map(({ id: _, ...stage }) => stage);
+      const name = `${values.name} (mine)`.slice(0, 80);
+      const saved = await garden.saveCrop(null, { ...values, name, stages } as CropIn);
+      await garden.choose({ crop_id: saved.id });
+    });
+  }
+</script>
+
+<form class="grid gap-3" onsubmit={save} novalidate>
+  <div class="grid gap-2 sm:grid-cols-2">
+    <TextField label="Crop" bind:value={form.name} error={sending.at("name")} />
+    <SelectField
+      label="How it stands"
+      bind:value={form.habit}
+      options={[
+        { value: "carpet", label: "An even carpet of leaves" },
+        { value: "pots", label: "Pots standing apart" },
+      ]}
+    />
+  </div>
+  <ol class="grid gap-2">
+    {#each form.stages as stage, i (stage)}
+      <li class="bg-base-100 rounded-box p-3">
+        <StageFields
+          bind:stage={form.stages[i] as StageIn}
+          number={i + 1}
+          at={(field) => sending.at(`stages.${i}.${field}`)}
+          remove={form.stages.length > 1 ? () => remove(i) : undefined}
+        />
+      </li>
+    {/each}
+  </ol>
+  {#if removed}
+    <p role="status">
+      {removed.stage.name || "The stage"} is taken out; it goes when you keep the crop.
+      <button type="button" class="btn btn-sm" onclick={bringBack}>Bring it back</button>
+    </p>
+  {/if}
+  <div class="flex flex-wrap items-center gap-3">
+    <SaveRow {sending} label="Keep the crop" />
+    <button type="button" class="btn btn-ghost" onclick={add}>Add a stage</button>
+    <button type="button" class="btn btn-ghost" onclick={copy}>Copy as my own</button>
+  </div>
+</form>

@@ -1,0 +1,117 @@
+<script lang="ts">
+  import type { Space, SpaceIn } from "../../api/client";
+  import { garden } from "../../api/garden.svelte";
+  import NumberField from "../../parts/form/NumberField.svelte";
+  import SaveRow from "../../parts/form/SaveRow.svelte";
+  import SelectField from "../../parts/form/SelectField.svelte";
+  import { Sending } from "../../parts/form/sending.svelte";
+  import TextField from "../../parts/form/TextField.svelte";
+  import { percent } from "../../units/format";
+
+  let { space, done }: { space: Space | null; done: () => void } = $props();
+
+  const START: SpaceIn = {
+    name: "",
+    width_cm: NaN,
+    depth_cm: NaN,
+    height_cm: NaN,
+    lining: "silver",
+    pot_cm: 15,
+    hangers_cm: 10,
+    co2_enriched: false,
+    timer_step_min: 15,
+    currency: "€",
+    tariff_per_kwh: 0.3,
+  };
+  function begin(): SpaceIn {
+    if (!space) return { ...START };
+    const { id: _, ...values } = space;
+    return values;
+  }
+  let form = $state(begin());
+  const sending = new Sending();
+  const unit = $derived(garden.unit);
+  const lining = $derived(garden.linings.find((l) => l.key === form.lining));
+
+  async function save(event: SubmitEvent): Promise<void> {
+    event.preventDefault();
+    const fresh = space === null;
+    const kept = await sending.send(async () => {
+      const saved = await garden.saveSpace(space?.id ?? null, $state.snapshot(form));
+      if (fresh) await garden.choose({ space_id: saved.id });
+    });
+    if (kept && fresh) done();
+  }
+</script>
+
+<form class="grid gap-3" onsubmit={save} novalidate>
+  <TextField label="What you call it" bind:value={form.name} error={sending.at("name")} />
+  <div class="grid grid-cols-3 gap-2">
+    <NumberField
+      label="Width"
+      length={unit}
+      bind:value={form.width_cm}
+      error={sending.at("width_cm")}
+    />
+    <NumberField
+      label="Depth"
+      length={unit}
+      bind:value={form.depth_cm}
+      error={sending.at("depth_cm")}
+    />
+    <NumberField
+      label="Height"
+      length={unit}
+      bind:value={form.height_cm}
+      error={sending.at("height_cm")}
+    />
+  </div>
+  <SelectField
+    label="Walls and ceiling"
+    bind:value={form.lining}
+    options={garden.linings.map((l) => ({ value: l.key, label: l.label }))}
+    error={sending.at("lining")}
+    hint={lining &&
+      `Sends back about ${percent(lining.reflectance)} of the light (${percent(lining.low)} to ${percent(lining.high)}).`}
+  />
+  <div class="grid grid-cols-2 gap-2">
+    <NumberField
+      label="Pot height"
+      length={unit}
+      bind:value={form.pot_cm}
+      error={sending.at("pot_cm")}
+    />
+    <NumberField
+      label="Hangers"
+      length={unit}
+      bind:value={form.hangers_cm}
+      error={sending.at("hangers_cm")}
+    />
+  </div>
+  <div class="grid grid-cols-3 gap-2">
+    <SelectField
+      label="Timer steps"
+      bind:value={form.timer_step_min}
+      options={([1, 15, 30, 60] as const).map((m) => ({ value: m, label: `${m} min` }))}
+    />
+    <TextField label="Currency" bind:value={form.currency} error={sending.at("currency")} />
+    <NumberField
+      label="Price"
+      unit="per kWh"
+      bind:value={form.tariff_per_kwh}
+      error={sending.at("tariff_per_kwh")}
+    />
+  </div>
+  <label class="flex min-h-11 items-center gap-2 sm:min-h-0">
+    <input type="checkbox" class="checkbox" bind:checked={form.co2_enriched} />
+    CO₂ is added here
+  </label>
+  {#if form.co2_enriched}
+    <p class="text-warning text-sm">
+      Only in a closed room with an alarm, and never where anyone sleeps. It lets plants use more
+      light only with warmth, feed and water to match; raise the stage's hot-spot cap yourself if
+      you have all of these.
+    </p>
+  {/if}
+  <SaveRow {sending} label={space ? "Keep these figures" : "Add this space"} />
+</form>

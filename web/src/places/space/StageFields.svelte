@@ -1,0 +1,98 @@
+<script lang="ts" module>
+  type NumericField =
+    | "days"
+    | "dli_low"
+    | "dli_high"
+    | "hot_spot_cap"
+    | "hours_low"
+    | "hours_high"
+    | "evenness_goal"
+    | "ppfd_low"
+    | "ppfd_high"
+    | "plant_start_cm"
+    | "plant_end_cm";
+</script>
+
+<script lang="ts">
+  import type { StageIn } from "../../api/client";
+  import { garden } from "../../api/garden.svelte";
+  import NumberField from "../../parts/form/NumberField.svelte";
+  import SelectField from "../../parts/form/SelectField.svelte";
+  import TextField from "../../parts/form/TextField.svelte";
+
+  interface Props {
+    stage: StageIn;
+    number: number;
+    at: (field: string) => string | undefined;
+    remove?: (() => void) | undefined;
+  }
+  let { stage = $bindable(), number, at, remove }: Props = $props();
+  const unit = $derived(garden.unit);
+</script>
+
+{#snippet figure(
+  label: string,
+  field: NumericField,
+  extra: { unit?: string; plant?: boolean } = {},
+)}
+  <NumberField
+    {label}
+    narrow
+    {...extra.plant ? { length: unit } : extra.unit ? { unit: extra.unit } : {}}
+    bind:value={() => stage[field] ?? null, (value) => (stage[field] = value as number)}
+    error={at(field)}
+  />
+{/snippet}
+
+<fieldset>
+  <legend class="sr-only">Stage {number}</legend>
+  <div class="mb-2 flex flex-wrap items-end gap-2">
+    <div class="min-w-48 flex-1">
+      <TextField label="Stage {number}" bind:value={stage.name} error={at("name")} />
+    </div>
+    {@render figure("Lasts", "days", { unit: "days" })}
+    {@render figure("Tops, start", "plant_start_cm", { plant: true })}
+    {@render figure("Tops, end", "plant_end_cm", { plant: true })}
+    {#if remove}
+      <button type="button" class="btn btn-sm btn-ghost" onclick={remove}
+        >Take out<span class="sr-only"> stage {number}</span></button
+      >
+    {/if}
+  </div>
+  <div class="flex flex-wrap items-start gap-2">
+    {@render figure("DLI from", "dli_low", { unit: "mol" })}
+    {@render figure("DLI to", "dli_high", { unit: "mol" })}
+    {@render figure("Hottest spot", "hot_spot_cap", { unit: "µmol" })}
+    {@render figure("Hours from", "hours_low")}
+    {@render figure("Hours to", "hours_high")}
+    <div class="w-36">
+      <SelectField
+        label="Day length"
+        small
+        bind:value={() => stage.response ?? "neutral", (value) => (stage.response = value)}
+        options={[
+          { value: "neutral", label: "Neutral" },
+          { value: "long-day", label: "Long days" },
+          { value: "short-day", label: "Short days" },
+        ]}
+      />
+    </div>
+    {@render figure("Min / mean", "evenness_goal")}
+  </div>
+  <details class="mt-1" open={Boolean(at("ppfd_low") || at("ppfd_high") || stage.ppfd_low)}>
+    <summary class="quiet cursor-pointer text-sm">A PPFD band of your own</summary>
+    <div class="flex flex-wrap gap-2">
+      {@render figure("PPFD from", "ppfd_low")}
+      {@render figure("PPFD to", "ppfd_high")}
+    </div>
+    <p class="quiet text-sm">Left empty, it follows from the DLI band and the hours.</p>
+  </details>
+  {#if stage.response === "short-day"}
+    <p class="text-warning mt-1 text-sm">
+      Its nights must stay dark and unbroken: no light through seams, no lamp at night.
+    </p>
+  {/if}
+  {#if stage.provenance}
+    <p class="quiet mt-1 text-sm">Where the figures come from: {stage.provenance}.</p>
+  {/if}
+</fieldset>

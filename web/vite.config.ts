@@ -1,0 +1,13 @@
+import { svelte } from "@sveltejs/vite-plugin-svelte";
+import tailwindcss from "@tailwindcss/vite";
+import { svelteTesting } from "@testing-library/svelte/vite";
+import { defineConfig } from "vitest/config";
+
+const server = "http://127.0.0.1:8800";
+
+export default defineConfig({
+  plugins: [tailwindcss(), svelte(), svelteTesting()],
+  build: { assetsInlineLimit: 0, sourcemap: false, target: "es2022" },
+  server: { proxy: { "/api": { target: server, changeOrigin: false } } },
+  test: { environment: "jsdom", include: ["tests/**/*.test.ts"] },
+});
