@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from canopy.constants import CM2_PER_M2
 from canopy.light.configuration import facing_corner, upright_corner
 from canopy.light.enclosure import (
+    WALLS,
     Enclosure,
     Face,
     averaging,
@@ -21,15 +22,12 @@ from canopy.light.enclosure import (
     configuration_factors,
     fine_faces,
 )
-from canopy.light.sources import PlacedLamp
+from canopy.light.sources import GAUSS, PlacedLamp
 
 Array = NDArray[np.float64]
 
 CHUNK = 2_000_000
 """Most point-emitter pairs held in memory at once."""
-
-GAUSS = 0.5 / np.sqrt(3.0)
-"""Offset of the two Gauss-Legendre points from a unit cell's middle."""
 
 
 def direct_spacing_cm(height_cm: float) -> float:
@@ -214,3 +212,19 @@ def prepare(box: Enclosure, points_cm: Array, refine: int = 1) -> Transport:
         spread[:, at_f : at_f + cut.size] = block
         at_c, at_f = at_c + face.size, at_f + cut.size
     return Transport(points_cm, fine, seen_f * rho_f + spread)
+
+
+def absorbed_umol_s(box: Enclosure, lamp: PlacedLamp) -> dict[str, float]:
+    """Return where a lamp's light ends: flux absorbed by each face, open sides included.
+
+    The six sum to the lamp's flux. Keys: left, right, front, back, ceiling, canopy.
+    """
+    coarse = coarse_faces(box)
+    areas = np.concatenate([face.areas_cm2 for face in coarse]) / CM2_PER_M2
+    rho = np.concatenate([np.full(face.size, face.reflectance) for face in coarse])
+    first = patch_irradiance(coarse, lamp)
+    settled = np.linalg.solve(np.eye(len(rho)) - configuration_factors(coarse) * rho, first)
+    absorbed = (1 - rho) * settled * areas
+    ends = np.cumsum([0] + [face.size for face in coarse])
+    names = (*WALLS, "ceiling", "canopy")
+    return {name: float(absorbed[a:b].sum()) for name, a, b in zip(names, ends[:-1], ends[1:])}

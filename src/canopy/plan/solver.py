@@ -133,26 +133,28 @@ def _least(values: Array, mask: Mask, tolerance: float = 0.0) -> Mask:
     return near
 
 
-def _misses(space: LeverSpace, target: StageTarget) -> tuple[Array, ...]:
+def _misses(space: LeverSpace, target: StageTarget, ignored: str) -> tuple[Array, ...]:
     """Return how far every setting misses the soft targets, weightiest first, as shares."""
     dli, mean = space.dli(), space.mean_ppfd()
 
-    def outside(value: Array, low: float, high: float) -> Array:
-        return np.maximum(np.maximum(low - value, value - high), 0.0) / high
+    def outside(value: Array, name: str, low: float, high: float) -> Array:
+        below = 0.0 if ignored == f"{name}_low" else low - value
+        above = 0.0 if ignored == f"{name}_high" else value - high
+        return np.maximum(np.maximum(below, above), 0.0) / high
 
-    found = [outside(dli, target.dli_low, target.dli_high)]
+    found = [outside(dli, "dli", target.dli_low, target.dli_high)]
     if target.ppfd_low is not None and target.ppfd_high is not None:
-        found.append(outside(mean, target.ppfd_low, target.ppfd_high))
-    if target.evenness_goal is not None:
+        found.append(outside(mean, "ppfd", target.ppfd_low, target.ppfd_high))
+    if target.evenness_goal is not None and ignored != "evenness":
         short = np.maximum(target.evenness_goal - space.evenness, 0.0)
         found.append(short[:, None, None])
     return tuple(np.broadcast_to(miss, space.shape) for miss in found)
 
 
-def _choose(space: LeverSpace, target: StageTarget, mask: Mask) -> Index:
+def _choose(space: LeverSpace, target: StageTarget, mask: Mask, ignored: str = "") -> Index:
     """Choose the least miss, then nearest the middle of the DLI band, then least energy."""
     best = mask
-    for miss in _misses(space, target):
+    for miss in _misses(space, target, ignored):
         if best.sum() > 1:
             best = _least(miss, best, SAME_MISS)
     off = np.abs(space.dli() - target.dli_middle)
@@ -172,7 +174,7 @@ def _binding(space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
         if name in relaxed:
             continue
         looser = _together(masks, (*relaxed, name), space.shape)
-        if _choose(space, target, looser) != index:
+        if _choose(space, target, looser, name) != index:
             found.append(name)
     for lever, at, count in zip(LEVERS, index, space.shape):
         if count > 1 and at == 0:

@@ -1,0 +1,193 @@
+"""The scene file: what it takes, what it refuses and how it says so."""
+
+import json
+from copy import deepcopy
+from pathlib import Path
+
+import jsonschema
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from canopy.cli import main
+from canopy.errors import CanopyError
+from canopy.formats.scene import read_scene
+
+FORMATS = Path(__file__).parents[3] / "docs" / "formats"
+EXAMPLE = FORMATS / "example.scene.json"
+SCHEMA = json.loads((FORMATS / "scene.schema.json").read_text())
+
+
+@pytest.fixture
+def scene():
+    return json.loads(EXAMPLE.read_text())
+
+
+def changed(scene, path, value):
+    """A copy with one field set; a value of ... takes it out."""
+    copy = deepcopy(scene)
+    *parents, last = path
+    place = copy
+    for step in parents:
+        place = place[step]
+    if value is ...:
+        del place[last]
+    else:
+        place[last] = value
+    return copy
+
+
+def run(tmp_path, capsys, text):
+    file = tmp_path / "a.scene.json"
+    file.write_text(text)
+    code = main(["map", str(file)])
+    out, err = capsys.readouterr()
+    return code, out, err
+
+
+def test_the_example_answers(tmp_path, capsys, scene):
+    jsonschema.validate(scene, SCHEMA)
+    code, out, err = run(tmp_path, capsys, json.dumps(scene))
+    assert (code, err) == (0, "")
+    answer = json.loads(out)
+    assert answer["format"] == "idle-canopy/map"
+    assert [len(row) for row in answer["ppfd_umol_m2_s"]] == [5] * 4
+    flat = sum(answer["ppfd_umol_m2_s"], [])
+    # the definitions, by hand
+    assert answer["mean"] == pytest.approx(sum(flat) / 20)
+    assert answer["min_over_max"] == pytest.approx(min(flat) / max(flat))
+    assert answer["canopy_umol_s"] == pytest.approx(answer["area_mean"] * 120 * 90 / 1e4)
+    assert answer["capture"] == pytest.approx(answer["canopy_umol_s"] / 520)
+    assert "ignored" not in answer
+
+
+def test_free_points_and_edges(tmp_path, capsys, scene):
+    free = changed(scene, ["grid"], {"at": [[60, 45], [0, 0]]})
+    answer = json.loads(run(tmp_path, capsys, json.dumps(free))[1])
+    assert len(answer["ppfd_umol_m2_s"]) == 2
+    assert [answer[k] for k in ("area_mean", "canopy_umol_s", "capture")] == [None] * 3
+    edges = changed(scene, ["grid"], {"nx": 3, "ny": 2, "points": "edges"})
+    answer = json.loads(run(tmp_path, capsys, json.dumps(edges))[1])
+    assert answer["x_cm"] == [0, 60, 120]
+    assert answer["ppfd_umol_m2_s"][0][0] == pytest.approx(
+        json.loads(run(tmp_path, capsys, json.dumps(free))[1])["ppfd_umol_m2_s"][1]
+    )
+
+
+def test_a_dark_lamp_leaves_ratios_open(tmp_path, capsys, scene):
+    dark = changed(scene, ["lamps", 0, "light_fraction"], 0)
+    answer = json.loads(run(tmp_path, capsys, json.dumps(dark))[1])
+    assert answer["mean"] == 0
+    assert [answer[k] for k in ("min_over_max", "min_over_mean", "capture")] == [None] * 3
+
+
+def test_unknown_fields_are_named(tmp_path, capsys, scene):
+    odd = changed(scene, ["space", "colour"], "green")
+    odd["lamps"][0]["layout"]["glow"] = 1
+    answer = json.loads(run(tmp_path, capsys, json.dumps(odd))[1])
+    assert sorted(answer["ignored"]) == ["lamps[0].layout.glow", "space.colour"]
+
+
+SPACE, LAMP, LAYOUT = ["space"], ["lamps", 0], ["lamps", 0, "layout"]
+REFUSED = [
+    ([*SPACE, "width_cm"], -120, "space.width_cm"),
+    ([*SPACE, "width_cm"], 1001, "space.width_cm"),
+    ([*SPACE, "width_cm"], True, "space.width_cm"),
+    ([*SPACE, "width_cm"], "120", "space.width_cm"),
+    ([*SPACE, "width_cm"], 10**400, "space.width_cm"),
+    ([*SPACE, "width_cm"], ..., "space.width_cm"),
+    ([*SPACE, "height_cm"], 30, "space.height_cm"),
+    ([*SPACE, "canopy_cm"], 180, "space.canopy_cm"),
+    ([*SPACE, "walls", "reflectance"], 1.0, "space.walls.reflectance"),
+    ([*SPACE, "walls"], {"left": None, "right": None, "front": None}, "space.walls.back"),
+    ([*SPACE, "ceiling_reflectance"], -0.1, "space.ceiling_reflectance"),
+    (["lamps"], [], "lamps"),
+    (["lamps"], {}, "lamps"),
+    ([*LAMP, "ppf_umol_s"], 0, "lamps[0].ppf_umol_s"),
+    ([*LAMP, "ppf_umol_s"], 20001, "lamps[0].ppf_umol_s"),
+    ([*LAMP, "light_fraction"], 1.1, "lamps[0].light_fraction"),
+    ([*LAMP, "height_cm"], 0.5, "lamps[0].height_cm"),
+    ([*LAMP, "height_cm"], 136, "lamps[0]"),
+    ([*LAMP, "x_cm"], 20, "lamps[0]"),
+    ([*LAMP, "turn_deg"], 361, "lamps[0].turn_deg"),
+    ([*LAMP, "beam"], {"cosine_power": 0.4}, "lamps[0].beam.cosine_power"),
+    (LAYOUT, {"point": True, "ring_cm": 5}, "lamps[0].layout"),
+    (LAYOUT, {"point": False}, "lamps[0].layout.point"),
+    (LAYOUT, {}, "lamps[0].layout"),
+    ([*LAYOUT, "bars"], 41, "lamps[0].layout.bars"),
+    ([*LAYOUT, "bars"], 2.5, "lamps[0].layout.bars"),
+    ([*LAYOUT, "bar_share"], [0.5, 0.5], "lamps[0].layout.bar_share"),
+    ([*LAYOUT, "bar_share"], [0.2] * 6, "lamps[0].layout.bar_share"),
+    (LAYOUT, {"emitters": [[0, 0, 0, 0.5]]}, "lamps[0].layout.emitters"),
+    (LAYOUT, {"emitters": [[0, 0, 1]]}, "lamps[0].layout.emitters[0]"),
+    (["grid", "nx"], 0, "grid.nx"),
+    (["grid"], {"nx": 1, "ny": 3, "points": "edges"}, "grid.nx"),
+    (["grid"], {"nx": 200, "ny": 200, "points": "cells"}, "grid"),
+    (["grid", "points"], "corners", "grid.points"),
+    (["grid"], {"at": [[130, 1]]}, "grid.at[0][0]"),
+    (["format"], "something else", "format"),
+    (["version"], 2, "version"),
+    # not computed yet, never approximated in silence
+    ([*SPACE, "walls", "specular_share"], 0.2, "space.walls.specular_share"),
+    ([*LAMP, "tilt_deg"], 10, "lamps[0].tilt_deg"),
+    ([*LAMP, "body"], {"coverage": 0.3, "reflectance": 0.5}, "lamps[0].body"),
+    ([*LAMP, "beam"], {"candela": {}}, "lamps[0].beam.candela"),
+    (["grid"], {"at": [[60, 45, 20]]}, "grid.at[0][2]"),
+]
+
+
+@pytest.mark.parametrize(("path", "value", "field"), REFUSED)
+def test_one_sentence_names_the_field(tmp_path, capsys, scene, path, value, field):
+    bad = changed(scene, path, value)
+    with pytest.raises(CanopyError) as refused:
+        read_scene(json.dumps(bad))
+    assert refused.value.field == field
+    code, out, err = run(tmp_path, capsys, json.dumps(bad))
+    assert (code, out) == (2, "")
+    assert err.count("\n") == 1
+    assert err.strip() == refused.value.sentence
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["", "{", "[]", "nonsense", '{"format": NaN}', '{"a": 1, "a": 2}', "[" * 100_000],
+)
+def test_what_is_not_a_scene(tmp_path, capsys, text):
+    code, out, err = run(tmp_path, capsys, text)
+    assert (code, out) == (2, "")
+    assert err.count("\n") == 1
+
+
+def test_files_that_cannot_be_read(tmp_path, capsys):
+    assert main(["map", str(tmp_path / "missing.json")]) == 2
+    assert "cannot be opened" in capsys.readouterr().err
+    (tmp_path / "binary").write_bytes(b"\xff\xfe\x00")
+    assert main(["map", str(tmp_path / "binary")]) == 2
+    assert "UTF-8" in capsys.readouterr().err
+
+
+JSON = st.recursive(
+    st.one_of(st.none(), st.booleans(), st.floats(allow_nan=False), st.text(max_size=5)),
+    lambda inner: st.one_of(
+        st.lists(inner, max_size=3), st.dictionaries(st.text(max_size=5), inner, max_size=3)
+    ),
+    max_leaves=6,
+)
+
+
+@given(st.sampled_from([path for path, *_ in REFUSED]), JSON)
+def test_nothing_crashes_it(path, value):
+    bad = changed(json.loads(EXAMPLE.read_text()), path, value)
+    try:
+        read_scene(json.dumps(bad))
+    except CanopyError as refused:
+        assert refused.sentence  # noqa: PT017 - a scene may also be good
+
+
+def test_touching_the_walls_is_allowed(scene):
+    wide = changed(scene, LAYOUT, {"board_x_cm": 120, "board_y_cm": 90})
+    read_scene(json.dumps(wide))
+    assert read_scene(json.dumps(changed(wide, [*LAMP, "height_cm"], 135)))
+    walls = {"left": None, **{s: {"reflectance": 0.5} for s in ("right", "front", "back")}}
+    box = read_scene(json.dumps(changed(scene, [*SPACE, "walls"], walls)))[0].box
+    assert box.wall_reflectance == (0, 0.5, 0.5, 0.5)

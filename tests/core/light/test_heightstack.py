@@ -1,0 +1,25 @@
+"""The stack of heights says what single maps say."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from canopy.light.heightstack import height_stack
+from canopy.light.lightmap import even_grid
+from canopy.light.sources import Bars, PlacedLamp
+from canopy.light.transport import prepare
+
+
+@pytest.mark.parametrize("power", [1.0, 2.0])
+def test_every_height_agrees_with_its_own_map(tent, power):
+    grid = even_grid(120, 90, 20)
+    ready = prepare(tent, grid.points_cm(120, 90))
+    lamp = PlacedLamp(Bars.even(6, 70, 100), 600, 60, 45, 30, cosine_power=power)
+    heights = np.arange(10, 111, 5.0)
+    stack = height_stack(ready, replace(lamp, light_fraction=0.3), heights, grid.area_weights())
+    for height in (10, 15, 60, 110):
+        alone = ready.irradiance(replace(lamp, height_cm=height))
+        assert stack.at(height) == pytest.approx(alone, rel=0.002)
+    with pytest.raises(KeyError):
+        stack.at(12.5)

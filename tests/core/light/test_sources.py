@@ -1,0 +1,72 @@
+"""Lamps as emitters."""
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from canopy.light.sources import Bars, Board, Listed, PlacedLamp, PointSource, Ring, beam_power
+
+LAYOUTS = [
+    Bars.even(6, 80, 100),
+    Bars((-20, 5, 30), 50, (0.5, 0.5, 0.0), end_density=2),
+    Bars.even(1, 60, 40),
+    Board(46, 22),
+    Ring(32),
+    PointSource(),
+    Listed(((0, 0, 0, 0.25), (10, 0, 1, 0.75))),
+]
+
+
+@pytest.mark.parametrize("layout", LAYOUTS, ids=lambda layout: type(layout).__name__)
+@pytest.mark.parametrize("spacing", [2.0, 5.0, 13.0])
+def test_shares_sum_to_one_and_stay_inside_the_outline(layout, spacing):
+    places, shares = layout.emitters(spacing)
+    assert shares.sum() == pytest.approx(1)
+    assert (shares > 0).all()
+    outline = layout.outline()
+    assert (places.min(axis=0) >= outline.min(axis=0) - 1e-9).all()
+    assert (places.max(axis=0) <= outline.max(axis=0) + 1e-9).all()
+
+
+def test_emitters_stand_no_further_apart_than_asked():
+    places, _ = Bars.even(1, 100, 0).emitters(5)
+    assert np.diff(places[:, 1]).max() <= 5
+    assert len(places) <= 40
+
+
+def test_denser_ends():
+    # density goes straight from 1 at the middle to 3 at the ends: the outer half of a bar
+    # (from 1/2 to the end) holds the integral of 1 + 2u over 1/2..1 of that over 0..1: 1.25/2
+    places, shares = Bars.even(1, 100, 0, end_density=3).emitters(1)
+    outer = np.abs(places[:, 1]) > 25
+    assert shares[outer].sum() == pytest.approx(1.25 / 2, abs=1e-4)
+
+
+def test_an_unplugged_bar_gives_nothing_and_the_others_its_share():
+    places, shares = Bars((-20, 0, 20), 50, (0.5, 0.0, 0.5)).emitters(5)
+    assert not np.isclose(places[:, 0], 0).any()
+    assert shares.sum() == pytest.approx(1)
+
+
+@given(st.floats(-360, 360))
+def test_turning_keeps_distances_and_height(turn):
+    lamp = PlacedLamp(Bars.even(3, 40, 30), 500, 60, 50, 35, turn_deg=turn)
+    places, flux = lamp.emitters(5)
+    straight, _ = lamp.layout.emitters(5)
+    from_middle = np.hypot(places[:, 0] - 60, places[:, 1] - 50)
+    assert from_middle == pytest.approx(np.hypot(straight[:, 0], straight[:, 1]))
+    assert places[:, 2] == pytest.approx(35)
+    assert flux.sum() == pytest.approx(500)
+
+
+def test_turn_runs_counter_clockwise_seen_from_above():
+    lamp = PlacedLamp(Bars((10.0,), 1), 1, 0, 0, 30, turn_deg=90)
+    places, _ = lamp.emitters(5)
+    assert places.mean(axis=0) == pytest.approx([0, 10, 30], abs=1e-9)
+
+
+def test_beam_power_of_a_full_width():
+    # cos 60 deg = 1/2, cos^2 45 deg = 1/2: trigonometry
+    assert beam_power(120) == pytest.approx(1)
+    assert beam_power(90) == pytest.approx(2)

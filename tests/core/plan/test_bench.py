@@ -1,0 +1,97 @@
+"""A prepared problem, from tent to answer."""
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from canopy.crop.targets import StageTarget
+from canopy.errors import CanopyError
+from canopy.fixture.dimming import DialRow, Dimmer
+from canopy.light.sources import Bars, PlacedLamp
+from canopy.plan.bench import BenchProblem, bench
+from canopy.plan.certainty import uncalibrated
+from canopy.plan.levers import Outcome
+from canopy.plan.rehang import rehang
+
+
+@pytest.fixture
+def problem(tent):
+    return BenchProblem(
+        box=tent,
+        lamp=PlacedLamp(Bars.even(6, 76, 92), 624, 60, 45, 30),
+        lowest_cm=15,
+        highest_cm=100,
+        dimmer=Dimmer("continuous", (DialRow(10, 0.09, 0.11), DialRow(100, 1, 1))),
+        watts=240,
+        timer_step_min=15,
+        target=StageTarget(10, 20, 800, 10, 12, evenness_goal=0.6, response="short-day"),
+    )
+
+
+def test_the_answer_keeps_its_promises(problem):
+    ready = bench(problem)
+    found = ready.solution
+    assert found.fits
+    assert found.outcome.dli == pytest.approx(15, rel=0.02)
+    assert found.outcome.peak <= 800
+    assert found.outcome.evenness >= 0.6
+    assert 15 <= found.setting.height_cm <= 100
+    assert 10 <= found.setting.hours <= 12
+    # the outcome is the map's: mean, brightest and dimmest of what is drawn
+    index = ready.space.nearest(found.setting)
+    shown = ready.stack.at(found.setting.height_cm) * ready.space.light[index[1]]
+    assert found.outcome.mean == pytest.approx(shown.mean())
+    assert found.outcome.peak == pytest.approx(shown.max())
+    assert found.outcome.evenness == pytest.approx(shown.min() / shown.mean())
+
+
+def test_what_is_prepared_is_kept_and_cannot_be_changed(problem):
+    ready = bench(problem)
+    assert bench(replace(problem)) is ready
+    looser = bench(replace(problem, target=StageTarget(10, 20, 900, 10, 12)))
+    assert looser.stack is ready.stack
+    with pytest.raises(ValueError, match="read-only"):
+        ready.stack.ppfd[0, 0] = 0
+
+
+@pytest.mark.parametrize("change", [{"highest_cm": 10}, {"timer_step_min": 7}])
+def test_no_position_left(problem, change):
+    with pytest.raises(CanopyError):
+        bench(replace(problem, **change))
+
+
+def test_a_wide_source_among_walls_does_not_follow_the_inverse_square(problem):
+    # common practice, no source: from 30 to 60 cm the mean falls by a few per cent, not to 1/4
+    space = bench(problem).space
+    at30, at60 = (space.mean[np.flatnonzero(space.heights_cm == h)[0]] for h in (30, 60))
+    assert 0.75 < at60 / at30 < 1
+
+
+def test_growing_into_the_light(problem):
+    space = bench(problem).space
+    index = space.nearest(replace(bench(problem).solution.setting, height_cm=40, dial_pct=100))
+    near = rehang(space, index, growth_cm=30, days=30, cap=5000)
+    # 40 - 30 is under the clearance of 15, used up after 25 cm of growth: day 25
+    assert near.left_cm == 10
+    assert near.first_day == pytest.approx(25)
+    assert near.peak_umol_m2_s is None
+    far = rehang(space, index, growth_cm=10, days=30, cap=5000)
+    assert far.first_day is None
+    assert far.peak_umol_m2_s == pytest.approx(space.peak[list(space.heights_cm).index(30)])
+    # a cap reached half way: the day its height is reached
+    cap = float(space.peak[list(space.heights_cm).index(35)])
+    assert rehang(space, index, 10, 30, cap).first_day == pytest.approx(15)
+
+
+def test_how_sure():
+    # mean +- 15 %, spots +- 25 %: common practice, no source
+    outcome = Outcome(300, 400, 200, 0.66, 13, 100, 1)
+    target = StageTarget(12, 16, 480, 10, 14, evenness_goal=0.6, ppfd_low=280, ppfd_high=400)
+    sure = uncalibrated(outcome, target)
+    assert sure.dli_low == pytest.approx(11.05)
+    assert sure.peak_high == pytest.approx(500)
+    assert set(sure.fails) == {"hot_spot_cap", "dli_low", "evenness", "ppfd_low"}
+    assert not sure.survives
+    wide = StageTarget(5, 30, 2000, 10, 14)
+    assert uncalibrated(outcome, wide).survives
