@@ -3,10 +3,10 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from tests.published.values import TIMER
 
 from canopy.crop.photoperiod import rounded_hours
 from canopy.quantities import dli_mol, hours_for_dli, ppfd_for_dli
+from tests.published.values import TIMER
 
 
 def test_the_identity_is_exact():

@@ -49,10 +49,14 @@ class Grid:
 
 
 def even_grid(width_cm: float, depth_cm: float, cell_cm: float = 7.0) -> Grid:
-    """Return a grid of cells near ``cell_cm``, odd both ways so that the middle is a point."""
+    """Return a grid of cells near ``cell_cm``, odd both ways so that the middle is a point.
+
+    A narrow space gets smaller cells, at least nine across.
+    """
+    cell_cm = min(cell_cm, width_cm / 9, depth_cm / 9)
 
     def odd(length_cm: float) -> int:
-        return int(np.clip(2 * (length_cm / cell_cm // 2) + 1, 5, 41))
+        return int(np.clip(2 * (length_cm / cell_cm // 2) + 1, 5, 51))
 
     return Grid(odd(width_cm), odd(depth_cm))
 

@@ -302,24 +302,31 @@ def _line(mask: Mask, shape: tuple[int, int, int], axis: int, index: Index) -> M
     return np.asarray(np.broadcast_to(mask, shape)[at])
 
 
-def stretches(space: LeverSpace, target: StageTarget, index: Index,
-              over_cap: bool = False) -> tuple[Stretch, ...]:  # fmt: skip
-    """Return the lit stretch of each lever given the other two, for height, dial and hours."""
-    masks = target_masks(space, target)
-    if over_cap:
-        masks.pop("hot_spot_cap")
+def stretches(
+    space: LeverSpace, target: StageTarget, index: Index, given_up: tuple[str, ...] = ()
+) -> tuple[Stretch, ...]:
+    """Return the lit stretch of each lever given the other two, for height, dial and hours.
+
+    Targets named in ``given_up`` do not count.
+    """
+    masks = {n: mask for n, mask in target_masks(space, target).items() if n not in given_up}
+    everywhere = np.ones((1, 1, 1), bool)
     found = []
     for axis, (lever, positions) in enumerate(
         zip(LEVERS, (space.heights_cm, space.dials_pct, space.hours))
     ):
         lines = {name: _line(mask, space.shape, axis, index) for name, mask in masks.items()}
-        works = np.logical_and.reduce(list(lines.values()))
+        works = np.logical_and.reduce(
+            [_line(everywhere, space.shape, axis, index), *lines.values()]
+        )
         steps = np.diff(np.concatenate([[0], works.astype(int), [0]]))
         starts, stops = np.flatnonzero(steps == 1), np.flatnonzero(steps == -1) - 1
         spans = list(zip(starts.tolist(), stops.tolist()))
 
-        def failing(at: int, lines: dict[str, Mask] = lines) -> tuple[str, ...]:
-            inside = 0 <= at < len(next(iter(lines.values())))
+        def failing(
+            at: int, lines: dict[str, Mask] = lines, count: int = len(positions)
+        ) -> tuple[str, ...]:
+            inside = 0 <= at < count
             return tuple(n for n, line in lines.items() if not line[at]) if inside else ()
 
         good = np.flatnonzero(works)

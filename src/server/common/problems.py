@@ -32,19 +32,18 @@ def _words(name: str) -> str:
 
 def _sentence(kind: str, name: str, error: dict[str, Any]) -> str:
     """Return what is wrong with a field and what to do."""
-    words, context, given = _words(name), error.get("ctx", {}), error.get("input")
-    shown = f"{given:g}" if isinstance(given, int | float) and abs(given) < 1e300 else "that"
+    words, context = _words(name), error.get("ctx", {})
     match kind:
         case "missing":
             return f"{words} is missing; fill it in."
         case "greater_than_equal":
-            return f"{words} is {shown}; give at least {context['ge']:g}."
+            return f"{words} has to be at least {context['ge']:g}."
         case "greater_than":
-            return f"{words} is {shown}; give more than {context['gt']:g}."
+            return f"{words} has to be more than {context['gt']:g}."
         case "less_than_equal":
-            return f"{words} is {shown}; give at most {context['le']:g}."
+            return f"{words} has to be at most {context['le']:g}."
         case "less_than":
-            return f"{words} is {shown}; give less than {context['lt']:g}."
+            return f"{words} has to be less than {context['lt']:g}."
         case "finite_number" | "float_parsing" | "float_type" | "int_parsing" | "int_type":
             return f"{words} is not a number; type a plain number."
         case "int_from_float":
@@ -125,3 +124,9 @@ def answer_with_problems(api: NinjaAPI) -> None:
         if error.status_code == 400 and "parse" in sentence:
             sentence = "What was sent is not JSON."
         return problem(error.status_code, "That was refused", sentence)
+
+
+def locked_out(request: HttpRequest, *_: Any, **__: Any) -> HttpResponse:
+    """Answer after too many wrong passwords."""
+    sentence = "Too many wrong tries; wait a quarter of an hour, then try again."
+    return problem(429, "Locked for a while", sentence)

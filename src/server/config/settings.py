@@ -94,10 +94,13 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 AXES_FAILURE_LIMIT = 8
+# the name authenticate() is called with, not the model's field: otherwise no try is counted for it
+AXES_USERNAME_FORM_FIELD = "username"
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
+AXES_LOCKOUT_CALLABLE = "server.common.problems.locked_out"
 
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_COOKIES
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"

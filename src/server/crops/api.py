@@ -2,7 +2,7 @@
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Status
 from ninja.security import django_auth
 
 from server.accounts.api import grower_of
@@ -21,9 +21,9 @@ def crops(request: HttpRequest) -> QuerySet[Crop]:
 
 
 @router.post("", response={201: CropOut, **PROBLEMS})
-def add_crop(request: HttpRequest, payload: CropIn) -> tuple[int, Crop]:
+def add_crop(request: HttpRequest, payload: CropIn) -> Status[Crop]:
     """Add a crop."""
-    return 201, services.add_crop(grower_of(request), payload.model_dump())
+    return Status(201, services.add_crop(grower_of(request), payload.model_dump()))
 
 
 @router.put("/{int:crop_id}", response={200: CropOut, **PROBLEMS})

@@ -135,6 +135,7 @@ def bench_answer(run: Run, stage: Stage, wanted: Setting | None, on_minute: int)
     target, space = problem.target, ready.space
     index = space.nearest(wanted or ready.solution.setting)
     setting, outcome = space.setting(index), space.outcome(index)
+    given_up = ready.solution.relaxed + (("hot_spot_cap",) if problem.over_cap else ())
     light = float(space.light[index[1]])
     ppfd = ready.stack.ppfd[index[0]] * light
     low, high = target.ppfd_band(setting.hours)
@@ -150,7 +151,7 @@ def bench_answer(run: Run, stage: Stage, wanted: Setting | None, on_minute: int)
         solution=ready.solution,
         outcome=outcome,
         limits=limits(space, target, index),
-        stretches=stretches(space, target, index, problem.over_cap),
+        stretches=stretches(space, target, index, given_up),
         certainty=uncalibrated(outcome, target),
         rehang=rehang(
             space,

@@ -2,7 +2,7 @@
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Status
 from ninja.security import django_auth
 
 from server.accounts.api import grower_of
@@ -40,14 +40,17 @@ def runs(request: HttpRequest) -> QuerySet[Run]:
 
 
 @router.post("", response={201: RunOut, **PROBLEMS})
-def start_run(request: HttpRequest, payload: RunIn) -> tuple[int, Run]:
+def start_run(request: HttpRequest, payload: RunIn) -> Status[Run]:
     """Put a crop under a lamp in a space."""
     grower = grower_of(request)
-    return 201, services.start_run(
-        grower,
-        space_of(grower, payload.space_id),
-        fixture_of(grower, payload.fixture_id),
-        crop_of(grower, payload.crop_id),
+    return Status(
+        201,
+        services.start_run(
+            grower,
+            space_of(grower, payload.space_id),
+            fixture_of(grower, payload.fixture_id),
+            crop_of(grower, payload.crop_id),
+        ),
     )
 
 

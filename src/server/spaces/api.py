@@ -4,7 +4,7 @@ from typing import Any
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Status
 from ninja.security import django_auth
 
 from server.accounts.api import grower_of
@@ -29,9 +29,9 @@ def linings(request: HttpRequest) -> list[dict[str, Any]]:
 
 
 @router.post("", response={201: SpaceOut, **PROBLEMS})
-def add_space(request: HttpRequest, payload: SpaceIn) -> tuple[int, Space]:
+def add_space(request: HttpRequest, payload: SpaceIn) -> Status[Space]:
     """Add a space."""
-    return 201, services.add_space(grower_of(request), payload.model_dump())
+    return Status(201, services.add_space(grower_of(request), payload.model_dump()))
 
 
 @router.put("/{int:space_id}", response={200: SpaceOut, **PROBLEMS})

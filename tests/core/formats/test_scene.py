@@ -52,7 +52,7 @@ def test_the_example_answers(tmp_path, capsys, scene):
     answer = json.loads(out)
     assert answer["format"] == "idle-canopy/map"
     assert [len(row) for row in answer["ppfd_umol_m2_s"]] == [5] * 4
-    flat = sum(answer["ppfd_umol_m2_s"], [])
+    flat = [value for row in answer["ppfd_umol_m2_s"] for value in row]
     # the definitions, by hand
     assert answer["mean"] == pytest.approx(sum(flat) / 20)
     assert answer["min_over_max"] == pytest.approx(min(flat) / max(flat))

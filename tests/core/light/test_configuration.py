@@ -2,7 +2,6 @@
 
 import numpy as np
 import pytest
-from tests.published.values import FACING_ONE_BY_TWO, FACING_UNIT_SQUARES, MEETING_UNIT_SQUARES
 
 from canopy.light.configuration import (
     facing_corner,
@@ -10,6 +9,7 @@ from canopy.light.configuration import (
     perpendicular_exchange,
     upright_corner,
 )
+from tests.published.values import FACING_ONE_BY_TWO, FACING_UNIT_SQUARES, MEETING_UNIT_SQUARES
 
 
 def span(low, high):

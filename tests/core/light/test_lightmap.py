@@ -2,7 +2,6 @@
 
 import numpy as np
 import pytest
-from tests.published.values import CANOPY_EFFICACY, MAP_MEANS, UNIFORMITY
 
 from canopy.light.lightmap import (
     Grid,
@@ -13,6 +12,7 @@ from canopy.light.lightmap import (
     map_statistics,
     share_inside,
 )
+from tests.published.values import CANOPY_EFFICACY, MAP_MEANS, UNIFORMITY
 
 
 @pytest.mark.parametrize(("count", "total", "mean"), MAP_MEANS)

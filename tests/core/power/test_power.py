@@ -1,7 +1,6 @@
 """Energy, heat and headroom."""
 
 import pytest
-from tests.published.values import BTU_OF_630_W, ENERGY
 
 from canopy.errors import CanopyError
 from canopy.power.energy import energy_kwh, heat_btu_per_h
@@ -11,6 +10,7 @@ from canopy.power.hanging import (
     highest_hang_cm,
     reachable_heights_cm,
 )
+from tests.published.values import BTU_OF_630_W, ENERGY
 
 
 def test_a_worked_season():

@@ -25,45 +25,47 @@
 <svelte:window onkeydown={jump} />
 
 <a class="btn btn-sm absolute -top-20 left-2 z-10 focus:top-2" href="#place">To the content</a>
-{#if grower?.is_demo}
-  <p class="bg-neutral text-neutral-content px-4 text-center text-xs leading-5">
-    This is a demo with invented lamps and figures. It runs on this machine only; sign out to make
-    an account of your own.
-  </p>
-{/if}
-<header class="border-base-300 flex flex-wrap items-center gap-x-5 gap-y-1 border-b px-4 py-0.5">
-  <span class="text-primary text-lg font-semibold tracking-tight">Idle Canopy</span>
-  <nav aria-label="Places" class="flex gap-1">
-    {#each PLACES as place (place.path)}
-      <a
-        href={place.path}
-        class="hover:bg-base-200 flex min-h-11 items-center rounded-md px-3 font-medium sm:min-h-9"
-        class:here={here === place.path}
-        aria-current={here === place.path ? "page" : undefined}
-        title="Key {place.key}">{place.name}</a
-      >
-    {/each}
-  </nav>
-  <div class="ml-auto flex items-center gap-2">
-    <div class="join" role="group" aria-label="Lengths in">
-      {#each ["cm", "in"] as const as unit (unit)}
-        <button
-          class="btn join-item btn-sm"
-          class:btn-neutral={garden.unit === unit}
-          aria-pressed={garden.unit === unit}
-          onclick={() => garden.useUnit(unit)}>{unit}</button
+<header>
+  {#if grower?.is_demo}
+    <p class="bg-neutral text-neutral-content px-4 text-center text-xs leading-5">
+      This is a demo with invented lamps and figures. It runs on this machine only; sign out to make
+      an account of your own.
+    </p>
+  {/if}
+  <div class="border-base-300 flex flex-wrap items-center gap-x-5 gap-y-1 border-b px-4 py-0.5">
+    <span class="text-primary text-lg font-semibold tracking-tight">Idle Canopy</span>
+    <nav aria-label="Places" class="flex gap-1 max-sm:order-last max-sm:w-full">
+      {#each PLACES as place (place.path)}
+        <a
+          href={place.path}
+          class="hover:bg-base-200 flex min-h-11 items-center rounded-md px-3 font-medium sm:min-h-9"
+          class:here={here === place.path}
+          aria-current={here === place.path ? "page" : undefined}
+          title="Key {place.key}">{place.name}</a
         >
       {/each}
+    </nav>
+    <div class="ml-auto flex items-center gap-2">
+      <div class="join" role="group" aria-label="Lengths in">
+        {#each ["cm", "in"] as const as unit (unit)}
+          <button
+            class="btn join-item btn-sm"
+            class:btn-neutral={garden.unit === unit}
+            aria-pressed={garden.unit === unit}
+            onclick={() => garden.useUnit(unit)}>{unit}</button
+          >
+        {/each}
+      </div>
+      <button
+        class="btn btn-sm btn-square btn-ghost"
+        aria-label={theme.now === "bench-day" ? "Night colours" : "Day colours"}
+        onclick={() => applyTheme(theme.now === "bench-day" ? "bench-night" : "bench-day")}
+      >
+        {#if theme.now === "bench-day"}<Moon size={18} />{:else}<Sun size={18} />{/if}
+      </button>
+      <span class="quiet max-sm:hidden">{grower?.name}</span>
+      <button class="btn btn-sm btn-ghost" onclick={() => garden.leave()}>Sign out</button>
     </div>
-    <button
-      class="btn btn-sm btn-square btn-ghost"
-      aria-label={theme.now === "bench-day" ? "Night colours" : "Day colours"}
-      onclick={() => applyTheme(theme.now === "bench-day" ? "bench-night" : "bench-day")}
-    >
-      {#if theme.now === "bench-day"}<Moon size={18} />{:else}<Sun size={18} />{/if}
-    </button>
-    <span class="quiet max-sm:hidden">{grower?.name}</span>
-    <button class="btn btn-sm btn-ghost" onclick={() => garden.leave()}>Sign out</button>
   </div>
 </header>
 <PlanStrip />

@@ -225,6 +225,9 @@
   }
   .figure {
     fill: var(--floor-ink);
+    paint-order: stroke;
+    stroke: var(--floor-halo);
+    stroke-width: 3px;
     font-size: 13px;
     pointer-events: none;
   }

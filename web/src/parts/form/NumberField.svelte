@@ -23,6 +23,7 @@
     hideLabel = false,
   }: Props = $props();
   const id = $props.id();
+  const suffix = $derived(length || unit ? ` (${length ?? unit})` : "");
 
   const shown = $derived(
     value === null || Number.isNaN(value)
@@ -42,9 +43,9 @@
   }
 </script>
 
-<div class="grid content-start gap-0.5" class:w-28={narrow}>
+<div class="grid content-start gap-0.5" class:narrow>
   <label class="quiet text-sm whitespace-nowrap" class:sr-only={hideLabel} for={id}
-    >{label}{#if length ?? unit}{" "}({length ?? unit}){/if}</label
+    >{label}{suffix}</label
   >
   <input
     {id}
@@ -66,3 +67,9 @@
     <p id="{id}-more" class="quiet text-sm">{hint}</p>
   {/if}
 </div>
+
+<style>
+  .narrow {
+    width: 6.6rem;
+  }
+</style>

@@ -19,7 +19,9 @@
   }
 </script>
 
-<div class="flex min-w-36 flex-1 items-center gap-2 max-sm:min-w-full">
+<div
+  class="flex min-w-0 flex-1 items-center gap-2 max-sm:grid max-sm:basis-[45%] max-sm:gap-0 sm:min-w-36"
+>
   <label class="quiet text-sm whitespace-nowrap" for={id}>
     {#if value === null}
       <span class="text-accent font-semibold">Next:</span>

@@ -6,20 +6,12 @@
   interface Props {
     bench: Bench;
     unit: LengthUnit;
-    keeping: "kept" | "moving" | "failed";
-    toPlan: () => void;
-    retry: () => void;
+    atPlan: boolean;
   }
-  let { bench, unit, keeping, toPlan, retry }: Props = $props();
+  let { bench, unit, atPlan }: Props = $props();
 
   const o = $derived(bench.outcome);
   const s = $derived(bench.stage);
-  const plan = $derived(bench.solution.setting);
-  const atPlan = $derived(
-    plan.height_cm === bench.setting.height_cm &&
-      plan.dial_pct === bench.setting.dial_pct &&
-      plan.hours === bench.setting.hours,
-  );
   const dial = $derived(
     bench.dial.kind === "none" ? "full light" : `dial ${bench.setting.dial_pct}`,
   );
@@ -30,7 +22,7 @@
 
 <div class="pt-1 pb-1.5">
   <h1 class="text-2xl leading-tight">
-    {atPlan ? "Hang it at" : "You have it at"}
+    {!atPlan ? "You have it at" : bench.solution.fits ? "Hang it at" : "The nearest you can get:"}
     <strong>{length(bench.setting.height_cm, unit)}</strong> above the tops,
     <strong>{dial}</strong>, <strong>{hours(bench.setting.hours)}</strong>
     <span class="quiet text-lg">({clock(bench.on_minute)} to {clock(bench.off_minute)})</span>
@@ -49,11 +41,11 @@
       >
     {/if}
   </p>
-  <div class="flex flex-wrap items-center gap-x-4 gap-y-1">
+  <div>
     {#if bench.solution.fits}
       <p class="quiet">{bindingWords(bench.solution.binding)}</p>
     {:else}
-      <p class="text-warning max-w-4xl">
+      <p class="text-warning">
         Nothing meets every target here, so the plan gives up {relaxedWords(
           bench.solution.relaxed,
         )}.
@@ -62,14 +54,5 @@
         {/each}
       </p>
     {/if}
-    <button class="btn btn-sm max-sm:min-h-11" disabled={atPlan} onclick={toPlan} title="Key p"
-      >{atPlan ? "This is the plan's choice" : "Put all three at the plan's choice"}</button
-    >
-    <span class="quiet text-sm" role="status">
-      {#if keeping === "kept"}Kept{:else if keeping === "moving"}…{:else}
-        <span class="text-error">Not kept: the server does not answer.</span>
-        <button class="link" onclick={retry}>Try again</button>
-      {/if}
-    </span>
   </div>
 </div>

@@ -9,6 +9,7 @@
   import HoursRail from "../../parts/rails/HoursRail.svelte";
   import AnswerLine from "./AnswerLine.svelte";
   import { BenchState } from "./bench.svelte";
+  import PlanButton from "./PlanButton.svelte";
   import Reasons from "./Reasons.svelte";
   import StageTabs from "./StageTabs.svelte";
 
@@ -24,6 +25,11 @@
   const levers = $derived(desk.levers);
   const unit = $derived(garden.unit);
   const plan = $derived(bench?.solution.setting);
+  const atPlan = $derived(
+    plan?.height_cm === bench?.setting.height_cm &&
+      plan?.dial_pct === bench?.setting.dial_pct &&
+      plan?.hours === bench?.setting.hours,
+  );
 
   // what the answer hangs on; a kept change of space, lamp or crop opens it again
   $effect(() => {
@@ -57,7 +63,17 @@
     <p class="quiet mt-3">Choose what is missing in the row above and the answer stands here.</p>
   </div>
 {:else}
-  <StageTabs {stages} current={stage?.id ?? null} pick={(id) => (stageId = id)} />
+  <div class="flex flex-wrap items-center gap-2 pt-1">
+    <StageTabs {stages} current={stage?.id ?? null} pick={(id) => (stageId = id)} />
+    {#if bench}
+      <PlanButton
+        {atPlan}
+        keeping={desk.keeping}
+        toPlan={() => desk.toPlan()}
+        retry={() => desk.keep()}
+      />
+    {/if}
+  </div>
   {#if desk.refused && !bench}
     <div class="py-8 text-lg" role="alert">
       <h1 class="text-2xl font-semibold">This cannot be hung here</h1>
@@ -70,14 +86,11 @@
   {:else if !bench || !levers || !plan}
     <p class="quiet py-10" role="status">Working out the light in this tent…</p>
   {:else}
-    <AnswerLine
-      {bench}
-      {unit}
-      keeping={desk.keeping}
-      toPlan={() => desk.toPlan()}
-      retry={() => desk.keep()}
-    />
-    <div class="grid gap-x-5 gap-y-1 lg:grid-cols-[minmax(19rem,24rem)_minmax(20rem,1fr)_20rem]">
+    <AnswerLine {bench} {unit} {atPlan} />
+    <div
+      aria-busy={desk.opening}
+      class="grid grid-cols-[minmax(0,1fr)] gap-x-5 gap-y-1 lg:grid-cols-[minmax(19rem,24rem)_minmax(20rem,1fr)_20rem]"
+    >
       <div class="flex flex-col gap-1">
         {#each bench.stretches as stretch (stretch.lever)}
           {#if stretch.lever === "dial"}

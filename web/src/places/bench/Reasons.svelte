@@ -3,7 +3,7 @@
   import { length, type LengthUnit, hours, money, percent, trim } from "../../units/format";
   import { LIMIT_WORDS } from "../../parts/rails/lever";
   import type { Levers } from "./bench.svelte";
-  import { targetName } from "./words";
+  import { relaxedWords, targetName } from "./words";
 
   interface Props {
     bench: Bench;
@@ -65,7 +65,7 @@
 </script>
 
 <aside
-  class="grid content-start gap-2 text-[0.95rem] leading-snug"
+  class="grid content-start gap-1.5 text-[0.9rem] leading-snug"
   aria-label="Why, how sure, what it costs"
 >
   <table class="w-full">
@@ -87,6 +87,9 @@
 
   <div>
     <h2 class="font-semibold">Room on each rail, the other two as they are</h2>
+    {#if bench.solution.relaxed.length}
+      <p class="text-warning">Not counting {relaxedWords(bench.solution.relaxed)}.</p>
+    {/if}
     {#each bench.stretches as stretch (stretch.lever)}
       <p>
         {NAMES[stretch.lever]}

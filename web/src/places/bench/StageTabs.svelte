@@ -9,7 +9,7 @@
   let { stages, current, pick }: Props = $props();
 </script>
 
-<div class="flex flex-wrap gap-1 pt-1" role="group" aria-label="Stage">
+<div class="flex flex-wrap gap-1" role="group" aria-label="Stage">
   {#each stages as stage (stage.id)}
     <button
       class="btn btn-sm max-sm:min-h-11"

@@ -18,6 +18,9 @@ export class BenchState {
   levers = $state<Levers | null>(null);
   keeping = $state<"kept" | "moving" | "failed">("kept");
 
+  /** Another stage is being opened: what stands on the page is not yet its answer. */
+  opening = $state(false);
+
   private runId = 0;
   private stageId = 0;
   private asking = false;
@@ -30,6 +33,7 @@ export class BenchState {
     this.runId = runId;
     this.stageId = stageId;
     this.wanted = null;
+    this.opening = true;
     try {
       const params = { path: { run_id: runId, stage_id: stageId } };
       const path = "/api/runs/{run_id}/stages/{stage_id}/bench" as const;
@@ -39,9 +43,12 @@ export class BenchState {
       this.levers = { ...bench.setting, on_minute: bench.on_minute };
       this.keeping = "kept";
       this.refused = null;
+      this.opening = false;
     } catch (error) {
+      if (this.runId !== runId || this.stageId !== stageId) return;
       this.refused = asRefusal(error);
       this.bench = null;
+      this.opening = false;
     }
   }
 
@@ -50,7 +57,7 @@ export class BenchState {
   }
 
   move(part: Partial<Levers>): void {
-    if (!this.levers) return;
+    if (!this.levers || this.opening) return;
     this.levers = { ...this.levers, ...part };
     this.wanted = this.levers;
     this.unkept = this.levers;

@@ -62,10 +62,10 @@
   <div class="flex flex-wrap items-start gap-2">
     {@render figure("DLI from", "dli_low", { unit: "mol" })}
     {@render figure("DLI to", "dli_high", { unit: "mol" })}
-    {@render figure("Hottest spot", "hot_spot_cap", { unit: "µmol" })}
+    {@render figure("Brightest", "hot_spot_cap", { unit: "µmol" })}
     {@render figure("Hours from", "hours_low")}
     {@render figure("Hours to", "hours_high")}
-    <div class="w-36">
+    <div class="w-32">
       <SelectField
         label="Day length"
         small

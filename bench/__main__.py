@@ -1,0 +1,25 @@
+"""Measure, print and keep."""
+
+from datetime import date
+from pathlib import Path
+
+from bench import engine, interface
+from bench.machine import describe
+
+KEPT = Path(__file__).parents[1] / "docs" / "benchmarks.md"
+PARTS = (("The interface on the demo tent", interface), ("The light engine", engine))
+
+
+def main() -> None:
+    """Run every part and write docs/benchmarks.md."""
+    text = f"# Benchmarks\n\nMeasured by `make bench` on {date.today()}: {describe()}.\n"
+    for title, part in PARTS:
+        text += f"\n## {title}\n| what | measured | wanted |\n| --- | --- | --- |\n"
+        for row in part.measure():
+            text += f"| {' | '.join(row)} |\n"
+    KEPT.write_text(text, encoding="utf-8")
+    print(text)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,121 @@
+"""The bench as the grower feels it: request to answer, lever to picture, size of the script."""
+
+import gzip
+import itertools
+import json
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from http.cookiejar import CookieJar
+from pathlib import Path
+from statistics import median
+
+from playwright.sync_api import sync_playwright
+
+ROOT = Path(__file__).parents[1]
+PORT = 8899
+URL = f"http://127.0.0.1:{PORT}"
+MOVES = 60
+
+Row = tuple[str, str, str]
+
+
+def _serve(data: str) -> subprocess.Popen[bytes]:
+    environment = {**os.environ, "IDLE_CANOPY_DEMO": "1", "IDLE_CANOPY_DATA": data}
+    manage = [sys.executable, str(ROOT / "manage.py")]
+    for command in (["migrate", "--verbosity", "0"], ["demo"]):
+        subprocess.run([*manage, *command], env=environment, check=True, capture_output=True)
+    server = subprocess.Popen(
+        [*manage, "serve", "--port", str(PORT)], env=environment, stdout=subprocess.DEVNULL
+    )
+    for _ in range(100):
+        try:
+            urllib.request.urlopen(URL, timeout=1)
+            return server
+        except OSError:
+            time.sleep(0.1)
+    raise RuntimeError("the server did not start")
+
+
+def _request_ms() -> float:
+    """Median time from request to answer while the height moves, over loopback."""
+    jar = CookieJar()
+    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
+    opener.open(URL).read()
+    run = json.load(opener.open(f"{URL}/api/runs"))[0]
+    token = next(c.value for c in jar if c.name == "csrftoken")
+    spent = []
+    for i in range(MOVES):
+        body = {"stage_id": run["stage_id"], "height_cm": 25 + i, "dial_pct": 70, "hours": 12}
+        request = urllib.request.Request(
+            f"{URL}/api/runs/{run['id']}/bench",
+            json.dumps(body).encode(),
+            {"Content-Type": "application/json", "X-CSRFToken": token},
+        )
+        start = time.perf_counter()
+        opener.open(request).read()
+        spent.append(time.perf_counter() - start)
+    return median(spent[5:]) * 1000
+
+
+# key down to the frame after the answer line has changed, in the page's own clock
+PROBE = """async (key) => {
+  const slider = document.querySelector('[aria-label="Height above the tops"]');
+  const line = document.querySelector('h1 + p');
+  const before = line.textContent;
+  const start = performance.now();
+  slider.dispatchEvent(new KeyboardEvent('keydown', {key, bubbles: true}));
+  while (line.textContent === before && performance.now() - start < 3000)
+    await new Promise(requestAnimationFrame);
+  await new Promise(requestAnimationFrame);
+  return performance.now() - start;
+}"""
+
+
+def _lever_ms() -> tuple[float, float]:
+    """Median time from lever to picture, and time to the first paint of the bench's answer."""
+    with sync_playwright() as p:
+        browser = p.chromium.launch(
+            executable_path="/usr/bin/chromium",
+            args=["--headless", "--no-sandbox", "--disable-gpu", "--disable-background-networking"],
+        )
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        start = time.perf_counter()
+        page.goto(f"{URL}/bench")
+        page.get_by_text("Brightest spot").first.wait_for()
+        first = (time.perf_counter() - start) * 1000
+        keys = itertools.cycle(["ArrowUp"] * 10 + ["ArrowDown"] * 10)
+        spent = [page.evaluate(PROBE, key) for key in itertools.islice(keys, MOVES)]
+        browser.close()
+    return median(spent[5:]), first
+
+
+def _script_kb() -> float:
+    """Gzipped size of the scripts the page asks for before the first place opens."""
+    page = (ROOT / "web/dist/index.html").read_text()
+    names = [part.split('"')[0] for part in page.split('src="/')[1:]]
+    names += [
+        part.split('"')[0] for part in page.split('href="/')[1:] if ".js" in part.split('"')[0]
+    ]
+    return sum(len(gzip.compress((ROOT / "web/dist" / n).read_bytes())) for n in names) / 1000
+
+
+def measure() -> list[Row]:
+    """Return rows of what, measured, wanted."""
+    with tempfile.TemporaryDirectory() as data:
+        server = _serve(data)
+        try:
+            request = _request_ms()
+            lever, first = _lever_ms()
+        finally:
+            server.terminate()
+            server.wait()
+    return [
+        ("Moved rail, request to answer, median", f"{request:.1f} ms", "under 60 ms"),
+        ("Moved rail, lever to picture, median", f"{lever:.0f} ms", "under 150 ms"),
+        ("Opening the bench, first answer painted", f"{first:.0f} ms", "—"),
+        ("Initial script, gzipped", f"{_script_kb():.0f} kB", "under 150 kB"),
+    ]

@@ -1,0 +1,90 @@
+"""Take every main view from fresh demo data at 1280 x 800 into docs/screenshots."""
+
+import os
+import subprocess
+import sys
+import tempfile
+import time
+import urllib.request
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+ROOT = Path(__file__).parents[1]
+SHOTS = ROOT / "docs" / "screenshots"
+PORT = 8898
+URL = f"http://127.0.0.1:{PORT}"
+FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-background-networking"]
+
+
+def bench(page: Page) -> None:
+    """The plan's choice for the flowering stage."""
+    page.goto(f"{URL}/bench")
+    page.get_by_text("inside 10–20").wait_for()
+
+
+def herbs(page: Page) -> None:
+    """A shelf where not everything fits."""
+    bench(page)
+    page.get_by_label("Plan", exact=True).select_option(label="Herb shelf · Winter herbs")
+    page.get_by_text("gives up the evenness goal").wait_for()
+
+
+def space(page: Page) -> None:
+    """The space and the crop."""
+    page.goto(f"{URL}/space")
+    page.get_by_text("Room from the tops to the lamp").wait_for()
+
+
+def fixtures(page: Page) -> None:
+    """The shelf of lamps."""
+    page.goto(f"{URL}/fixtures")
+    page.get_by_text("lamps on your shelf").wait_for()
+
+
+VIEWS = [
+    ("bench", bench, "light", (1280, 800)),
+    ("bench-night", bench, "dark", (1280, 800)),
+    ("bench-shelf", herbs, "light", (1280, 800)),
+    ("bench-phone", bench, "dark", (390, 844)),
+    ("space", space, "light", (1280, 800)),
+    ("fixtures", fixtures, "light", (1280, 800)),
+]
+
+
+def main() -> None:
+    """Serve the demo from a fresh folder and take the pictures."""
+    with tempfile.TemporaryDirectory() as data:
+        environment = {**os.environ, "IDLE_CANOPY_DEMO": "1", "IDLE_CANOPY_DATA": data}
+        manage = [sys.executable, str(ROOT / "manage.py")]
+        for command in (["migrate", "--verbosity", "0"], ["demo"]):
+            subprocess.run([*manage, *command], env=environment, check=True, capture_output=True)
+        server = subprocess.Popen([*manage, "serve", "--port", str(PORT)], env=environment)
+        try:
+            for _ in range(100):
+                try:
+                    urllib.request.urlopen(URL, timeout=1)
+                    break
+                except OSError:
+                    time.sleep(0.1)
+            with sync_playwright() as p:
+                browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+                for name, view, scheme, (width, height) in VIEWS:
+                    context = browser.new_context(
+                        viewport={"width": width, "height": height},
+                        color_scheme="dark" if scheme == "dark" else "light",
+                        reduced_motion="reduce",
+                    )
+                    page = context.new_page()
+                    view(page)
+                    page.evaluate("document.fonts.ready")
+                    page.screenshot(path=SHOTS / f"{name}.png", animations="disabled")
+                    context.close()
+                browser.close()
+        finally:
+            server.terminate()
+            server.wait()
+
+
+if __name__ == "__main__":
+    main()

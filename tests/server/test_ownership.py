@@ -1,0 +1,50 @@
+"""One grower never sees another's rows."""
+
+import pytest
+
+from server.runs.demo import BOX_ROOM
+
+LEVERS = {"height_cm": 40, "dial_pct": 50, "hours": 11}
+
+
+@pytest.fixture
+def paths(grower, space, run):
+    """Every address with an id of Ada's, and a body that would be good there."""
+    stage = run["stage_id"]
+    lamp = grower.named("fixtures", "Wickerlight Six")
+    crop = grower.named("crops", "Potted chrysanthemums")
+    run_body = {k: run[k] for k in ("space_id", "fixture_id", "crop_id")}
+    lamp_body = {k: v for k, v in lamp.items() if k not in ("id", "efficacy_umol_j")}
+    crop_body = {"name": "x", "habit": "pots", "stages": crop["stages"]}
+    return [
+        ("put", f"spaces/{space['id']}", BOX_ROOM),
+        ("put", f"fixtures/{lamp['id']}", lamp_body),
+        ("put", f"crops/{crop['id']}", crop_body),
+        ("put", f"runs/{run['id']}", run_body),
+        ("get", f"runs/{run['id']}/headroom", None),
+        ("get", f"runs/{run['id']}/stages/{stage}/bench", None),
+        ("post", f"runs/{run['id']}/bench", {"stage_id": stage, **LEVERS}),
+        ("put", f"runs/{run['id']}/stages/{stage}/setting", {**LEVERS, "on_minute": 0}),
+    ]
+
+
+def test_what_is_not_yours_is_not_there(grower, stranger, paths, run):
+    for method, path, body in paths:
+        assert grower(method, path, body)[0] == 200, path
+        assert stranger(method, path, body)[0] == 404, path
+    for path in ("spaces", "runs"):
+        assert stranger("get", path) == (200, [])
+    # nor can another's rows be put into a run of one's own
+    body = {k: run[k] for k in ("space_id", "fixture_id", "crop_id")}
+    assert stranger("post", "runs", body)[0] == 404
+
+
+def test_a_stage_of_another_crop_is_not_there(grower, run):
+    other = grower.named("crops", "Lettuce")["stages"][0]["id"]
+    assert grower("get", f"runs/{run['id']}/stages/{other}/bench")[0] == 404
+
+
+def test_strangers_are_asked_to_sign_in(client, paths):
+    for method, path, _ in paths:
+        reply = getattr(client, method)(f"/api/{path}", content_type="application/json")
+        assert reply.status_code == 401, path
