@@ -78,6 +78,19 @@ def test_what_cannot_be_done_says_why(demo):
     expect(demo.get_by_text("more headroom is needed")).to_be_visible()
 
 
+def test_the_cap_gives_way_only_when_asked(demo):
+    demo.get_by_role("link", name="Space & crop").click()
+    demo.get_by_label("Brightest (µmol)").last.fill("150")
+    demo.get_by_role("button", name="Keep the crop").click()
+    expect(demo.get_by_text("Kept.")).to_be_visible()
+    demo.get_by_role("link", name="Bench").click()
+    expect(demo.get_by_text("under the cap of 150")).to_be_visible()
+    demo.get_by_role("button", name="Plan without the hot-spot cap").click()
+    expect(demo.get_by_text("over the cap of 150")).to_be_visible()
+    demo.get_by_role("button", name="Hold the cap again").click()
+    expect(demo.get_by_text("under the cap of 150")).to_be_visible()
+
+
 def test_a_stage_taken_out_can_be_brought_back(demo):
     demo.get_by_role("link", name="Space & crop").click()
     demo.get_by_role("button", name="Take out stage 1").click()

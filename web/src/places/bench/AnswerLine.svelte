@@ -7,8 +7,10 @@
     bench: Bench;
     unit: LengthUnit;
     atPlan: boolean;
+    overCap: boolean;
+    giveUpCap: (give: boolean) => unknown;
   }
-  let { bench, unit, atPlan }: Props = $props();
+  let { bench, unit, atPlan, overCap, giveUpCap }: Props = $props();
 
   const o = $derived(bench.outcome);
   const s = $derived(bench.stage);
@@ -17,6 +19,9 @@
   );
   const side = $derived(o.dli < s.dli_low ? "short of" : o.dli > s.dli_high ? "above" : "inside");
   const over = $derived(o.peak > s.hot_spot_cap);
+  const capInTheWay = $derived(
+    bench.solution.obstacles.some((o) => o.change === "higher_cap" || o.change === "more_hours"),
+  );
   const failed = $derived(bench.limits.filter((limit) => !limit.holds));
 </script>
 
@@ -53,6 +58,14 @@
           {obstacleWords(obstacle)}
         {/each}
       </p>
+    {/if}
+    {#if overCap}
+      <p class="text-warning">
+        The hot-spot cap is given up, as you asked: watch the tops for bleaching.
+        <button class="link" onclick={() => giveUpCap(false)}>Hold the cap again</button>
+      </p>
+    {:else if capInTheWay}
+      <button class="link" onclick={() => giveUpCap(true)}>Plan without the hot-spot cap</button>
     {/if}
   </div>
 </div>

@@ -86,7 +86,13 @@
   {:else if !bench || !levers || !plan}
     <p class="quiet py-10" role="status">Working out the light in this tent…</p>
   {:else}
-    <AnswerLine {bench} {unit} {atPlan} />
+    <AnswerLine
+      {bench}
+      {unit}
+      {atPlan}
+      overCap={run.over_cap}
+      giveUpCap={(over_cap) => garden.choose({ over_cap })}
+    />
     <div
       aria-busy={desk.opening}
       class="grid grid-cols-[minmax(0,1fr)] gap-x-5 gap-y-1 lg:grid-cols-[minmax(19rem,24rem)_minmax(20rem,1fr)_20rem]"

@@ -1,0 +1,147 @@
+import { render, screen } from "@testing-library/svelte";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it, vi } from "vitest";
+
+import Elevation from "../src/parts/elevation/Elevation.svelte";
+import Floor from "../src/parts/floor/Floor.svelte";
+import NumberField from "../src/parts/form/NumberField.svelte";
+import DialRail from "../src/parts/rails/DialRail.svelte";
+import HoursRail from "../src/parts/rails/HoursRail.svelte";
+import AnswerLine from "../src/places/bench/AnswerLine.svelte";
+import Reasons from "../src/places/bench/Reasons.svelte";
+import { layoutOf } from "../src/places/fixtures/layout";
+import { sample } from "./sample";
+
+const bench = sample();
+const [height, dial, hours] = bench.stretches;
+if (!height || !dial || !hours) throw new Error("the sample has three stretches");
+
+const answer = { unit: "cm" as const, atPlan: true, overCap: false, giveUpCap: vi.fn() };
+const reasons = { unit: "cm" as const, currency: "€", toNearest: vi.fn() };
+
+describe("rails", () => {
+  it("tell those who hear them where the targets are met", () => {
+    const geometry = bench.geometry;
+    render(Elevation, {
+      geometry, stretch: height, value: 40, plan: 40, light: 0.5, unit: "in", move: vi.fn(),
+    }); // prettier-ignore
+    const slider = screen.getByRole("slider", { name: "Height above the tops" });
+    // 40, 30 and 60 cm in inches
+    expect(slider.getAttribute("aria-valuetext")).toBe(
+      "15.7 in; meets the targets at 11.8 in to 23.6 in",
+    );
+  });
+
+  it("move by keys", async () => {
+    const move = vi.fn();
+    render(DialRail, {
+      dial: bench.dial, stretch: dial, value: 50, plan: 50, watts: 100, lightFraction: 0.52, move,
+    }); // prettier-ignore
+    screen.getByRole("slider").focus();
+    await userEvent.keyboard("{ArrowRight}{PageDown}{End}");
+    expect(move.mock.calls.flat()).toEqual([51, 40, 100]);
+  });
+
+  it("say that a lamp has no dial", () => {
+    render(DialRail, {
+      dial: { kind: "none", marks: [], positions_pct: [100] },
+      stretch: dial, value: 100, plan: 100, watts: 30, lightFraction: 1, move: vi.fn(),
+    }); // prettier-ignore
+    expect(screen.queryByRole("slider")).toBeNull();
+    expect(screen.getByText(/has no dial/)).toBeTruthy();
+  });
+
+  it("show hours past midnight as two lit pieces", () => {
+    const { container } = render(HoursRail, {
+      stretch: hours, value: 12, plan: 12, onMinute: 1200, offMinute: 480, stepMin: 15,
+      move: vi.fn(), moveOn: vi.fn(),
+    }); // prettier-ignore
+    expect(container.querySelectorAll("rect.on")).toHaveLength(2);
+    expect(screen.getByText(/20:00 to 08:00/)).toBeTruthy();
+  });
+});
+
+describe("the floor", () => {
+  it("reads the middle first, then where the keys go", async () => {
+    render(Floor, { bench, unit: "cm" });
+    const readout = document.getElementById("spot");
+    // 400 umol x 12 h x 0.0036 = 17.3 mol; 400 / 271 = 148 %
+    expect(readout?.textContent).toContain("400 µmol, DLI 17.3, 148 % of the mean");
+    screen.getByRole("application").focus();
+    await userEvent.keyboard("{ArrowLeft}{ArrowDown}");
+    expect(readout?.textContent).toContain("20 cm from the left, 15 cm from the front: 210");
+    await userEvent.keyboard("{ArrowLeft}");
+    expect(readout?.textContent).toContain("20 cm from the left");
+  });
+});
+
+describe("the answer", () => {
+  it("says what to do and what decides it", () => {
+    render(AnswerLine, { bench, ...answer });
+    expect(screen.getByRole("heading").textContent).toMatch(/Hang it at\s+40 cm above the tops/);
+    expect(screen.getByText(/evenness goal keeps it from hanging lower/)).toBeTruthy();
+  });
+
+  it("says what is given up, what would help, and gives up the cap on request", async () => {
+    const obstacles = [
+      { name: "dli_low" as const, best: 8, asked: 10, change: "higher_cap" as const, amount: 750 },
+    ];
+    const solution = { ...bench.solution, fits: false, relaxed: ["dli_low" as const], obstacles };
+    render(AnswerLine, { bench: sample({ solution }), ...answer });
+    expect(screen.getByRole("heading").textContent).toContain("The nearest you can get");
+    expect(screen.getByText(/gives up the DLI band/).textContent).toContain("a cap of 750");
+    await userEvent.click(screen.getByRole("button", { name: /without the hot-spot cap/ }));
+    expect(answer.giveUpCap).toHaveBeenCalledWith(true);
+  });
+});
+
+describe("the reasons", () => {
+  it("put the ends of a band in one row and say how sure", () => {
+    render(Reasons, { bench, ...reasons });
+    expect(screen.getByRole("row", { name: /DLI 13.0 10 to 16/ })).toBeTruthy();
+    expect(screen.getByText(/holds over all of that/)).toBeTruthy();
+    expect(screen.getByText(/still under the cap/)).toBeTruthy();
+  });
+
+  it("offer the nearest position that works", async () => {
+    const setting = { ...bench.setting, height_cm: 20 };
+    render(Reasons, { bench: sample({ setting }), ...reasons });
+    await userEvent.click(screen.getByRole("button", { name: "go to 40 cm" }));
+    expect(reasons.toNearest).toHaveBeenCalledWith({ height_cm: 40 });
+  });
+
+  it("name the day the plants come too near", () => {
+    const rehang = { growth_cm: 30, left_cm: 10, first_day: 16.7, peak_umol_m2_s: null };
+    render(Reasons, { bench: sample({ rehang }), ...reasons });
+    expect(screen.getByText(/too near from day/).textContent).toContain("day 16");
+  });
+});
+
+describe("fields", () => {
+  it("keep what was typed, in the unit on show", async () => {
+    render(NumberField, { label: "Width", value: 93, length: "in" });
+    const input = screen.getByLabelText<HTMLInputElement>("Width (in)");
+    expect(input.value).toBe("36.61");
+    await userEvent.clear(input);
+    await userEvent.type(input, "3,5x");
+    expect(input.value).toBe("3,5x");
+    input.blur();
+    // not a number: it stays on show to be mended
+    expect(input.value).toBe("3,5x");
+  });
+
+  it("turn a lamp's figures into the scene format's layout", () => {
+    expect(layoutOf("bars", { bars: 4, bar_length_cm: 50, spread_cm: 40 })).toEqual({
+      bars: 4,
+      bar_length_cm: 50,
+      spread_cm: 40,
+    });
+    expect(layoutOf("strip", { bar_length_cm: 50 })).toEqual({
+      bar_length_cm: 50,
+      bars: 1,
+      spread_cm: 0,
+    });
+    expect(layoutOf("bulb", {})).toEqual({ point: true });
+    expect(layoutOf("board", { board_x_cm: 30 })).toEqual({ board_x_cm: 30, board_y_cm: null });
+  });
+});
