@@ -3,6 +3,7 @@
 import numpy as np
 
 from bench.machine import median_ms
+from canopy.light.beam import CosineBeam
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import height_stack
 from canopy.light.lightmap import Grid, even_grid
@@ -34,7 +35,7 @@ def measure() -> list[Row]:
         )
     ]
     for power in (1.0, 1.1, 2.0):
-        lamp = PlacedLamp(Bars.even(8, 104, 100), 1296, 60, 60, 35, cosine_power=power)
+        lamp = PlacedLamp(Bars.even(8, 104, 100), 1296, 60, 60, 35, beam=CosineBeam(power))
         spent = median_ms(lambda lamp=lamp: ready.irradiance(lamp), 15)
         rows.append((f"One map of an eight-bar lamp, beam power {power}", f"{spent:.1f} ms", "—"))
     grid = even_grid(120, 120)

@@ -6,11 +6,12 @@ import numpy as np
 
 from canopy.errors import CanopyError
 from canopy.formats.layout import SIDE_CM, read_layout
-from canopy.formats.reader import Fields, load_json, number
+from canopy.formats.reader import Fields, checked, load_json, number
+from canopy.light.beam import LAMBERTIAN, Beam, CandelaBeam, CosineBeam
 from canopy.light.enclosure import WALLS, Enclosure
 from canopy.light.lightmap import Grid
 from canopy.light.scene import Scene, SceneMap
-from canopy.light.sources import PlacedLamp
+from canopy.light.sources import Body, PlacedLamp
 
 FORMAT = "idle-canopy/scene"
 RESULT_FORMAT = "idle-canopy/map"
@@ -22,31 +23,34 @@ MOST_MIRROR = 0.9
 MOST_LAMPS = 64
 MOST_PPF = 20_000.0
 MOST_POINTS = 20_000
+MOST_ANGLES = 1441
+MOST_CANDELA = 1e9
 BEAM_POWER = (0.5, 80.0)
 LOWEST_CM = 1.0
 SLACK_CM = 1e-6
 
 
-def _not_yet(what: str, field: str) -> CanopyError:
-    return CanopyError(f"{what} cannot be computed yet; leave {field} out.", field)
-
-
-def _wall(fields: Fields) -> float:
+def _wall(fields: Fields) -> tuple[float, float]:
+    """Return a wall's reflectance and the part of it that is mirror-like."""
     reflectance = fields.number("reflectance", 0, MOST_REFLECTANCE)
-    mirror = fields.number("specular_share", 0, 1, default=0)
+    share = fields.number("specular_share", 0, 1, default=0)
     fields.done()
-    if mirror:
-        raise _not_yet("Mirror-like walls", fields.name_of("specular_share"))
-    return reflectance
+    if reflectance * share > MOST_MIRROR:
+        raise CanopyError(
+            f"{fields.path} reflects {reflectance * share:.2f} like a mirror; {MOST_MIRROR:g} at "
+            "most, or light would go round for ever.",
+            fields.name_of("specular_share"),
+        )
+    return reflectance, share
 
 
-def _walls(space: Fields) -> tuple[float, float, float, float]:
+def _walls(space: Fields) -> list[tuple[float, float]]:
     walls = space.object("walls")
     if not any(name in walls for name in WALLS):
-        return (_wall(walls),) * 4
-    found = [0.0 if walls.raw(name) is None else _wall(walls.object(name)) for name in WALLS]
+        return [_wall(walls)] * 4
+    found = [(0.0, 0.0) if walls.raw(name) is None else _wall(walls.object(name)) for name in WALLS]
     walls.done()
-    return found[0], found[1], found[2], found[3]
+    return found
 
 
 def _box(space: Fields) -> Enclosure:
@@ -60,11 +64,13 @@ def _box(space: Fields) -> Enclosure:
             "it has to be lower than the ceiling.",
             space.name_of("canopy_cm"),
         )
+    left, right, front, back = _walls(space)
     box = Enclosure(
         width_cm=width,
         depth_cm=depth,
         height_cm=height - canopy,
-        wall_reflectance=_walls(space),
+        wall_reflectance=(left[0], right[0], front[0], back[0]),
+        wall_mirror_share=(left[1], right[1], front[1], back[1]),
         ceiling_reflectance=space.number("ceiling_reflectance", 0, MOST_REFLECTANCE),
         canopy_reflectance=space.number("canopy_reflectance", 0, MOST_REFLECTANCE),
     )
@@ -72,22 +78,47 @@ def _box(space: Fields) -> Enclosure:
     return box
 
 
-def _beam(lamp: Fields) -> float:
+def _candela(fields: Fields) -> CandelaBeam:
+    vertical = fields.numbers("vertical_deg", 0, 180, MOST_ANGLES)
+    horizontal = fields.numbers("horizontal_deg", 0, 360, MOST_ANGLES)
+    rows, where = [], fields.name_of("values")
+    for i, row in enumerate(fields.items("values", MOST_ANGLES)):
+        if not isinstance(row, list) or not row:
+            raise CanopyError(f"{where}[{i}] should be a list of numbers.", f"{where}[{i}]")
+        rows.append(
+            tuple(number(v, f"{where}[{i}][{k}]", 0, MOST_CANDELA) for k, v in enumerate(row))
+        )
+    fields.done()
+    beam: CandelaBeam = checked(lambda: CandelaBeam(vertical, horizontal, tuple(rows)), fields.path)
+    return beam
+
+
+def _beam(lamp: Fields) -> Beam:
     if "beam" not in lamp:
-        return 1.0
+        return LAMBERTIAN
     beam = lamp.object("beam")
     if "candela" in beam:
-        raise _not_yet("A candela table", beam.name_of("candela"))
-    power = beam.number("cosine_power", *BEAM_POWER)
+        if "cosine_power" in beam:
+            raise CanopyError(
+                f"{beam.path} has a cosine power and a candela table; give one of them.", beam.path
+            )
+        found: Beam = _candela(beam.object("candela"))
+    else:
+        found = CosineBeam(beam.number("cosine_power", *BEAM_POWER))
     beam.done()
-    return power
+    return found
+
+
+def _body(lamp: Fields) -> Body | None:
+    if "body" not in lamp:
+        return None
+    fields = lamp.object("body")
+    body = Body(fields.number("coverage", 0, 1), fields.number("reflectance", 0, 1))
+    fields.done()
+    return body
 
 
 def _lamp(fields: Fields, box: Enclosure) -> PlacedLamp:
-    if fields.number("tilt_deg", -90, 90, default=0):
-        raise _not_yet("A tilted lamp", fields.name_of("tilt_deg"))
-    if "body" in fields:
-        raise _not_yet("A lamp's body in the light's way", fields.name_of("body"))
     lamp = PlacedLamp(
         layout=read_layout(fields.object("layout")),
         ppf_umol_s=fields.number("ppf_umol_s", 0, MOST_PPF, above=True),
@@ -95,8 +126,10 @@ def _lamp(fields: Fields, box: Enclosure) -> PlacedLamp:
         y_cm=fields.number("y_cm", 0, box.depth_cm),
         height_cm=fields.number("height_cm", LOWEST_CM, HEIGHT_CM[1]),
         turn_deg=fields.number("turn_deg", -360, 360, default=0),
+        tilt_deg=fields.number("tilt_deg", -90, 90, default=0),
         light_fraction=fields.number("light_fraction", 0, 1, default=1),
-        cosine_power=_beam(fields),
+        beam=_beam(fields),
+        body=_body(fields),
     )
     fields.done()
     outline = lamp.outline()
@@ -137,12 +170,14 @@ def _grid(fields: Fields, box: Enclosure) -> Grid | tuple[tuple[float, float, fl
     rows, where = [], fields.name_of("at")
     for i, row in enumerate(fields.items("at", MOST_POINTS)):
         if not isinstance(row, list) or len(row) not in (2, 3):
-            raise CanopyError(f"{where}[{i}] should be a list of x_cm and y_cm.", f"{where}[{i}]")
+            raise CanopyError(
+                f"{where}[{i}] should be a list of x_cm, y_cm and, on a stand, z_above_canopy_cm.",
+                f"{where}[{i}]",
+            )
         x = number(row[0], f"{where}[{i}][0]", 0, box.width_cm)
         y = number(row[1], f"{where}[{i}][1]", 0, box.depth_cm)
-        if len(row) == 3 and number(row[2], f"{where}[{i}][2]", 0, box.height_cm):
-            raise _not_yet("A point on a stand", f"{where}[{i}][2]")
-        rows.append((x, y, 0.0))
+        z = number(row[2], f"{where}[{i}][2]", 0, box.height_cm) if len(row) == 3 else 0.0
+        rows.append((x, y, z))
     fields.done()
     return tuple(rows)
 

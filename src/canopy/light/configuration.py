@@ -68,6 +68,35 @@ def _x_log(x: Array, q: Array) -> Array:
     return result
 
 
+def parallel_corner(du: Array, dv: Array, distance: float) -> Array:
+    """Corner function of two rectangles in parallel planes.
+
+    ``du`` and ``dv`` are differences of the two rectangles' lines along the shared axes,
+    ``distance`` > 0 that of the planes; area x factor is the fourth difference.
+    """
+    ru, rv = np.sqrt(du**2 + distance**2), np.sqrt(dv**2 + distance**2)
+    result: Array = (
+        dv * ru * np.arctan(dv / ru)
+        + du * rv * np.arctan(du / rv)
+        - 0.5 * distance**2 * np.log(du**2 + dv**2 + distance**2)
+    ) / (2 * np.pi)
+    return result
+
+
+def perpendicular_corner(along: Array, first_away: Array, second_away: Array) -> Array:
+    """Corner function of two rectangles in planes at right angles.
+
+    ``along`` is the difference of their lines along the line where the planes meet, the other
+    two are their lines' distances from it, >= 0; area x factor is the fourth difference.
+    """
+    span2 = first_away**2 + second_away**2
+    span = np.sqrt(span2)
+    result: Array = (
+        along * span * np.arctan2(along, span) - 0.25 * _x_log(span2 - along**2, span2 + along**2)
+    ) / (2 * np.pi)
+    return result
+
+
 def _fourth_difference(corner: Array) -> Array:
     """Sum corner values with alternating signs over the last four axes, each of length 2."""
     for _ in range(4):
@@ -103,13 +132,7 @@ def parallel_exchange(
     """
     du = _corners(first_u, 0)[:, None] - _corners(second_u, 1)[None, :]
     dv = _corners(first_v, 2)[:, None] - _corners(second_v, 3)[None, :]
-    ru, rv = np.sqrt(du**2 + distance**2), np.sqrt(dv**2 + distance**2)
-    corner = (
-        dv * ru * np.arctan(dv / ru)
-        + du * rv * np.arctan(du / rv)
-        - 0.5 * distance**2 * np.log(du**2 + dv**2 + distance**2)
-    ) / (2 * np.pi)
-    return _fourth_difference(corner)
+    return _fourth_difference(parallel_corner(du, dv, distance))
 
 
 def perpendicular_exchange(
@@ -130,9 +153,6 @@ def perpendicular_exchange(
         A1 F12 = A2 F21, in length squared.
     """
     along = _corners(first_along, 0)[:, None] - _corners(second_along, 1)[None, :]
-    span2 = _corners(first_away, 2)[:, None] ** 2 + _corners(second_away, 3)[None, :] ** 2
-    span = np.sqrt(span2)
-    corner = (
-        along * span * np.arctan2(along, span) - 0.25 * _x_log(span2 - along**2, span2 + along**2)
-    ) / (2 * np.pi)
-    return _fourth_difference(corner)
+    first = _corners(first_away, 2)[:, None]
+    second = _corners(second_away, 3)[None, :]
+    return _fourth_difference(perpendicular_corner(along, first, second))

@@ -9,8 +9,6 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from canopy.light.configuration import parallel_exchange, perpendicular_exchange
-
 Array = NDArray[np.float64]
 
 WALLS = ("left", "right", "front", "back")
@@ -46,7 +44,9 @@ class Enclosure:
     height_cm : float
         From the canopy plane to the ceiling.
     wall_reflectance : tuple of 4 float
-        Left, right, front, back; 0 for an open side.
+        Left, right, front, back, in all; 0 for an open side.
+    wall_mirror_share : tuple of 4 float
+        The part of each wall's reflectance that is mirror-like; the rest is diffuse.
     ceiling_reflectance, canopy_reflectance : float
         Diffuse.
     """
@@ -57,6 +57,12 @@ class Enclosure:
     wall_reflectance: tuple[float, float, float, float]
     ceiling_reflectance: float
     canopy_reflectance: float
+    wall_mirror_share: tuple[float, float, float, float] = (0.0, 0.0, 0.0, 0.0)
+
+    @property
+    def mirror(self) -> tuple[float, ...]:
+        """Mirror-like reflectance of left, right, front, back."""
+        return tuple(r * s for r, s in zip(self.wall_reflectance, self.wall_mirror_share))
 
     @property
     def canopy_area_m2(self) -> float:
@@ -70,6 +76,7 @@ class Face:
 
     ``axis`` is the one it is perpendicular to (0 x, 1 y, 2 z), ``at_cm`` its place on it;
     ``u_lines`` and ``v_lines`` run along the two other axes in ascending order of axis.
+    ``reflectance`` is the diffuse part.
     """
 
     axis: int
@@ -132,7 +139,9 @@ def coarse_faces(box: Enclosure, refine: int = 1) -> list[Face]:
     nz = count(box.height_cm, VERTICAL_CELLS, FEWEST_VERTICAL, MOST_VERTICAL)
     x, y = np.linspace(0, box.width_cm, nx + 1), np.linspace(0, box.depth_cm, ny + 1)
     z = np.linspace(0, box.height_cm, nz + 1)
-    left, right, front, back = box.wall_reflectance
+    left, right, front, back = (
+        whole - mirror for whole, mirror in zip(box.wall_reflectance, box.mirror)
+    )
     return [
         Face(0, 0.0, y, z, left),
         Face(0, box.width_cm, y, z, right),
@@ -164,34 +173,44 @@ def averaging(face: Face, fine: Face) -> Array:
     return result
 
 
-def _exchange(first: Face, second: Face) -> Array:
-    if first.axis == second.axis:
-        u, v = [a for a in (0, 1, 2) if a != first.axis]
-        return parallel_exchange(
-            first.bounds(u), first.bounds(v), second.bounds(u), second.bounds(v),
-            abs(first.at_cm - second.at_cm),
-        )  # fmt: skip
-    along = next(a for a in (0, 1, 2) if a not in (first.axis, second.axis))
-    first_away = np.abs(first.bounds(second.axis) - second.at_cm)
-    second_away = np.abs(second.bounds(first.axis) - first.at_cm)
-    return perpendicular_exchange(
-        first.bounds(along), np.sort(first_away, axis=1),
-        second.bounds(along), np.sort(second_away, axis=1),
-    )  # fmt: skip
+@dataclass(frozen=True)
+class Patches:
+    """Patches of all faces as arrays, in the faces' order.
 
-
-def configuration_factors(faces: list[Face]) -> Array:
-    """Return the configuration factors between all patches, shape (n, n); rows sum to 1.
-
-    Entry (i, j) is the share of the diffuse flux leaving patch i that falls on patch j.
+    ``middles``, half sides ``half_u`` and ``half_v`` and inward ``normals`` have shape (n, 3),
+    ``areas_cm2`` and diffuse ``reflectance`` shape (n,).
     """
-    starts = np.cumsum([0] + [face.size for face in faces])
-    areas = np.concatenate([face.areas_cm2 for face in faces])
-    exchange = np.zeros((starts[-1], starts[-1]))
-    for i, first in enumerate(faces):
-        for j in range(i + 1, len(faces)):
-            block = _exchange(first, faces[j])
-            exchange[starts[i] : starts[i + 1], starts[j] : starts[j + 1]] = block
-            exchange[starts[j] : starts[j + 1], starts[i] : starts[i + 1]] = block.T
-    result: Array = exchange / areas[:, None]
-    return result
+
+    faces: list[Face]
+    middles: Array
+    half_u: Array
+    half_v: Array
+    normals: Array
+    areas_cm2: Array
+    reflectance: Array
+
+
+def patches_of(faces: list[Face]) -> Patches:
+    """Return the patches of faces; the four walls, ceiling and canopy look inwards."""
+    columns: list[list[Array]] = [[], [], [], []]
+    for face in faces:
+        u, v = (a for a in (0, 1, 2) if a != face.axis)
+        middle, half_u, half_v, normal = (np.zeros((face.size, 3)) for _ in range(4))
+        for axis, half in ((u, half_u), (v, half_v)):
+            bounds = face.bounds(axis)
+            middle[:, axis] = bounds.mean(axis=1)
+            half[:, axis] = np.diff(bounds, axis=1)[:, 0] / 2
+        middle[:, face.axis] = face.at_cm
+        normal[:, face.axis] = 1.0 if face.at_cm == 0 else -1.0
+        for column, part in zip(columns, (middle, half_u, half_v, normal)):
+            column.append(part)
+    middles, halves_u, halves_v, normals = (np.concatenate(column) for column in columns)
+    return Patches(
+        faces=faces,
+        middles=middles,
+        half_u=halves_u,
+        half_v=halves_v,
+        normals=normals,
+        areas_cm2=np.concatenate([face.areas_cm2 for face in faces]),
+        reflectance=np.concatenate([np.full(face.size, face.reflectance) for face in faces]),
+    )

@@ -7,7 +7,7 @@ from numpy.polynomial import chebyshev
 from numpy.typing import NDArray
 
 from canopy.light.sources import PlacedLamp
-from canopy.light.transport import Transport, direct_irradiance
+from canopy.light.transport import Transport
 
 Array = NDArray[np.float64]
 
@@ -78,10 +78,5 @@ def height_stack(
     weights : array, shape (points,)
     """
     full = replace(lamp, light_fraction=1.0)
-    direct = np.array(
-        [
-            direct_irradiance(transport.points_cm, replace(full, height_cm=float(h)))
-            for h in heights_cm
-        ]
-    )
+    direct = np.array([transport.direct(replace(full, height_cm=float(h))) for h in heights_cm])
     return HeightStack(heights_cm, direct + _reflected(transport, full, heights_cm), weights)

@@ -4,11 +4,13 @@ Lengths in cm in the lamp's own frame (x across the bars, y along them, z up, or
 middle of the light-giving face); flux in umol s-1.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
+
+from canopy.light.beam import LAMBERTIAN, Beam
 
 Array = NDArray[np.float64]
 
@@ -176,13 +178,20 @@ class Listed:
         return table[table[:, 3] > 0, :3]
 
 
-def beam_power(full_width_deg: float) -> float:
-    """Return the cosine power whose intensity is half at half of ``full_width_deg``.
+@dataclass(frozen=True)
+class Body:
+    """What of a lamp stands in the light's way on its way back up.
 
-    >>> round(beam_power(120), 6)
-    1.0
+    Parameters
+    ----------
+    coverage : float
+        Opaque share of the layout's bounding rectangle, 0 to 1.
+    reflectance : float
+        Of the body's two sides, 0 to 1.
     """
-    return float(np.log(0.5) / np.log(np.cos(np.radians(full_width_deg / 2))))
+
+    coverage: float
+    reflectance: float
 
 
 @dataclass(frozen=True)
@@ -198,13 +207,17 @@ class PlacedLamp:
     x_cm, y_cm : float
         The lamp's middle from the tent's front left corner.
     height_cm : float
-        From the light-giving face to the canopy plane.
+        From the light-giving face (its middle when tilted) to the canopy plane.
     turn_deg : float
-        About the vertical, counter-clockwise seen from above.
+        About the vertical, counter-clockwise seen from above, after the tilt.
+    tilt_deg : float
+        About the lamp's own y axis; a positive tilt raises its +x side.
     light_fraction : float
         Share of full light, 0 to 1.
-    cosine_power : float
-        Intensity goes with the cosine of the angle from the normal to this power.
+    beam : Beam
+        How the light spreads over angles.
+    body : Body, optional
+        What stands in the way of the light coming back up; nothing without it.
     """
 
     layout: Layout
@@ -213,14 +226,29 @@ class PlacedLamp:
     y_cm: float
     height_cm: float
     turn_deg: float = 0.0
+    tilt_deg: float = 0.0
     light_fraction: float = 1.0
-    cosine_power: float = 1.0
-    _rotation: Array = field(init=False, repr=False, compare=False)
+    beam: Beam = LAMBERTIAN
+    body: Body | None = None
 
-    def __post_init__(self) -> None:
-        turn = np.radians(self.turn_deg)
+    def rotation(self) -> Array:
+        """Return the lamp's rotation, R = Rz(turn) Ry(tilt), shape (3, 3)."""
+        turn, tilt = np.radians(self.turn_deg), np.radians(self.tilt_deg)
         c, s = np.cos(turn), np.sin(turn)
-        object.__setattr__(self, "_rotation", np.array([[c, -s, 0], [s, c, 0], [0, 0, 1.0]]))
+        about_z = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+        c, s = np.cos(tilt), np.sin(tilt)
+        result: Array = about_z @ np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]])
+        return result
+
+    def frame(self) -> Array:
+        """Return the lamp's x and y axes and its normal in the tent, as rows, shape (3, 3)."""
+        result: Array = (self.rotation() @ np.diag([1.0, 1.0, -1.0])).T
+        return result
+
+    @property
+    def level(self) -> bool:
+        """Whether it hangs level."""
+        return self.tilt_deg == 0
 
     @property
     def flux_umol_s(self) -> float:
@@ -228,7 +256,7 @@ class PlacedLamp:
         return self.ppf_umol_s * self.light_fraction
 
     def _place(self, points: Array) -> Array:
-        placed: Array = points @ self._rotation.T + [self.x_cm, self.y_cm, self.height_cm]
+        placed: Array = points @ self.rotation().T + [self.x_cm, self.y_cm, self.height_cm]
         return placed
 
     def emitters(self, spacing_cm: float) -> tuple[Array, Array]:

@@ -89,6 +89,14 @@ def test_unknown_fields_are_named(tmp_path, capsys, scene):
 
 
 SPACE, LAMP, LAYOUT = ["space"], ["lamps", 0], ["lamps", 0, "layout"]
+CANDELA = [*LAMP, "beam"]
+
+
+def table(vertical, horizontal, values):
+    candela = {"vertical_deg": vertical, "horizontal_deg": horizontal, "values": values}
+    return {"candela": candela}
+
+
 REFUSED = [
     ([*SPACE, "width_cm"], -120, "space.width_cm"),
     ([*SPACE, "width_cm"], 1001, "space.width_cm"),
@@ -127,12 +135,22 @@ REFUSED = [
     (["grid"], {"at": [[130, 1]]}, "grid.at[0][0]"),
     (["format"], "something else", "format"),
     (["version"], 2, "version"),
-    # not computed yet, never approximated in silence
-    ([*SPACE, "walls", "specular_share"], 0.2, "space.walls.specular_share"),
-    ([*LAMP, "tilt_deg"], 10, "lamps[0].tilt_deg"),
-    ([*LAMP, "body"], {"coverage": 0.3, "reflectance": 0.5}, "lamps[0].body"),
-    ([*LAMP, "beam"], {"candela": {}}, "lamps[0].beam.candela"),
-    (["grid"], {"at": [[60, 45, 20]]}, "grid.at[0][2]"),
+    ([*SPACE, "walls"], {"reflectance": 0.95, "specular_share": 1}, "space.walls.specular_share"),
+    ([*LAMP, "tilt_deg"], 91, "lamps[0].tilt_deg"),
+    # a 96 cm wide lamp tilted by 89 degrees at 40 cm reaches below the canopy
+    ([*LAMP, "tilt_deg"], 89, "lamps[0]"),
+    ([*LAMP, "body"], {"coverage": 1.3, "reflectance": 0.5}, "lamps[0].body.coverage"),
+    ([*LAMP, "body"], {"coverage": 0.3}, "lamps[0].body.reflectance"),
+    ([*LAMP, "beam"], {"candela": {}}, "lamps[0].beam.candela.vertical_deg"),
+    (CANDELA, table([0, 45, 30], [0], [[1, 1, 1]]), "lamps[0].beam.candela.vertical_deg"),
+    (CANDELA, table([10, 45], [0], [[1, 1]]), "lamps[0].beam.candela.vertical_deg"),
+    (CANDELA, table([0, 45], [0, 60], [[1, 1], [1, 1]]), "lamps[0].beam.candela.horizontal_deg"),
+    (CANDELA, table([0, 45], [0, 90], [[1, 1]]), "lamps[0].beam.candela.values"),
+    (CANDELA, table([0, 45], [0], [[1]]), "lamps[0].beam.candela.values[0]"),
+    (CANDELA, table([0, 45], [0], [[1, -1]]), "lamps[0].beam.candela.values[0][1]"),
+    (CANDELA, table([0, 45], [0], [[0, 0]]), "lamps[0].beam.candela.values"),
+    ([*LAMP, "beam"], {"cosine_power": 1, "candela": {}}, "lamps[0].beam"),
+    (["grid"], {"at": [[60, 45, 140]]}, "grid.at[0][2]"),
 ]
 
 
@@ -182,6 +200,33 @@ def test_nothing_crashes_it(path, value):
         read_scene(json.dumps(bad))
     except CanopyError as refused:
         assert refused.sentence  # noqa: PT017 - a scene may also be good
+
+
+def test_every_field_has_its_effect(tmp_path, capsys, scene):
+    """Nothing that is read is then forgotten: each field changes the mean."""
+    changes = [
+        ([*SPACE, "walls", "specular_share"], 0.5),
+        ([*SPACE, "ceiling_reflectance"], 0.2),
+        ([*SPACE, "canopy_reflectance"], 0.4),
+        ([*SPACE, "canopy_cm"], 60),
+        ([*LAMP, "tilt_deg"], 15),
+        ([*LAMP, "turn_deg"], 90),
+        ([*LAMP, "body"], {"coverage": 0.4, "reflectance": 0.1}),
+        ([*LAMP, "beam"], {"cosine_power": 2}),
+        (CANDELA, table([0, 30, 60, 90], [0, 90], [[5, 4, 2, 0], [5, 5, 3, 0]])),
+        ([*LAYOUT, "end_density"], 3),
+        ([*LAYOUT, "bar_share"], [0, 0.25, 0.25, 0.25, 0.25, 0]),
+        ([*LAMP, "light_fraction"], 0.5),
+    ]
+    scene["lamps"][0]["layout"]["spread_cm"] = 70
+    plain = json.loads(run(tmp_path, capsys, json.dumps(scene))[1])["mean"]
+    for path, value in changes:
+        code, out, err = run(tmp_path, capsys, json.dumps(changed(scene, path, value)))
+        assert code == 0, err
+        assert json.loads(out)["mean"] != pytest.approx(plain, rel=1e-4), path
+    stand = changed(scene, ["grid"], {"at": [[60, 45, 20], [60, 45]]})
+    raised, low = json.loads(run(tmp_path, capsys, json.dumps(stand))[1])["ppfd_umol_m2_s"]
+    assert raised > low
 
 
 def test_touching_the_walls_is_allowed(scene):

@@ -9,15 +9,17 @@ from canopy.light.enclosure import (
     Enclosure,
     averaging,
     coarse_faces,
-    configuration_factors,
     fine_faces,
 )
+from canopy.light.exchange import configuration_factors
+from canopy.light.images import lattice
 
 
 @given(st.floats(30, 300), st.floats(30, 300), st.floats(20, 250))
 def test_what_leaves_a_patch_arrives_somewhere(width, depth, height):
-    faces = coarse_faces(Enclosure(width, depth, height, (0.8,) * 4, 0.8, 0.1))
-    factors = configuration_factors(faces)
+    box = Enclosure(width, depth, height, (0.8,) * 4, 0.8, 0.1)
+    faces = coarse_faces(box)
+    factors = configuration_factors(faces, lattice(box))
     assert factors.sum(axis=1) == pytest.approx(1, abs=1e-9)
     areas = np.concatenate([face.areas_cm2 for face in faces])
     exchange = areas[:, None] * factors

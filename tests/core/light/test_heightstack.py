@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from canopy.light.beam import CosineBeam
 from canopy.light.heightstack import height_stack
 from canopy.light.lightmap import even_grid
 from canopy.light.sources import Bars, PlacedLamp
@@ -15,7 +16,7 @@ from canopy.light.transport import prepare
 def test_every_height_agrees_with_its_own_map(tent, power):
     grid = even_grid(120, 90, 20)
     ready = prepare(tent, grid.points_cm(120, 90))
-    lamp = PlacedLamp(Bars.even(6, 70, 100), 600, 60, 45, 30, cosine_power=power)
+    lamp = PlacedLamp(Bars.even(6, 70, 100), 600, 60, 45, 30, beam=CosineBeam(power))
     heights = np.arange(10, 111, 5.0)
     stack = height_stack(ready, replace(lamp, light_fraction=0.3), heights, grid.area_weights())
     for height in (10, 15, 60, 110):

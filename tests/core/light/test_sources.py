@@ -5,7 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from canopy.light.sources import Bars, Board, Listed, PlacedLamp, PointSource, Ring, beam_power
+from canopy.light.beam import beam_power
+from canopy.light.sources import Bars, Board, Listed, PlacedLamp, PointSource, Ring
 
 LAYOUTS = [
     Bars.even(6, 80, 100),
