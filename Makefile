@@ -20,10 +20,11 @@ $(STAMPS)/venv:
 	@$(PYTHON) -m venv .venv
 	@touch $@
 
-$(STAMPS)/run: $(STAMPS)/venv requirements/run.lock requirements/uv.lock pyproject.toml
+$(STAMPS)/run: $(STAMPS)/venv requirements/run.lock requirements/uv.lock pyproject.toml src/canopy/light/kernels.py
 	@echo "Installing Python packages…"
 	@sh scripts/install.sh requirements/run.lock
 	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-build-isolation --no-deps -e .
+	@$(BIN)/python -c "from canopy.light.kernels import warm_up; warm_up()"
 	@touch $@
 
 $(STAMPS)/dev: $(STAMPS)/run requirements/dev.lock

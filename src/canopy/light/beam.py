@@ -145,7 +145,9 @@ class CandelaBeam:
         span = self.horizontal_deg[-1] - self.horizontal_deg[0]
         if span > 360:
             raise CanopyError("The planes go more than once round; stop at 360.", "horizontal_deg")
-        if 0 < span < 270 and span not in (90, 180):
+        widest = max((b - a for a, b in pairwise(self.horizontal_deg)), default=0.0)
+        # a whole circle may leave out its last plane: the gap is then one like the others
+        if span not in (0, 90, 180, 360) and 360 - span > 1.5 * widest:
             raise CanopyError(
                 f"The planes cover {span:g} degrees; give one plane, 90, 180 or 360 degrees.",
                 "horizontal_deg",

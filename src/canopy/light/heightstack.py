@@ -12,7 +12,7 @@ from canopy.light.transport import Transport
 Array = NDArray[np.float64]
 
 NODES = 12
-"""Heights at which the reflected light is computed; it is smooth between them."""
+"""Heights at which the light by way of mirrors and surfaces is computed; it is smooth between."""
 
 
 @dataclass(frozen=True)
@@ -42,17 +42,13 @@ class HeightStack:
         return row
 
 
-def _reflected(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Array:
+def _indirect(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Array:
     low, high = float(heights_cm.min()), float(heights_cm.max())
     if len(heights_cm) <= NODES:
-        return np.array(
-            [transport.reflected(replace(lamp, height_cm=float(h))) for h in heights_cm]
-        )
+        return np.array([transport.indirect(replace(lamp, height_cm=float(h))) for h in heights_cm])
     nodes = chebyshev.chebpts1(NODES)
     node_heights = low + (nodes + 1) / 2 * (high - low)
-    values = np.array(
-        [transport.reflected(replace(lamp, height_cm=float(h))) for h in node_heights]
-    )
+    values = np.array([transport.indirect(replace(lamp, height_cm=float(h))) for h in node_heights])
     series = chebyshev.chebfit(nodes, values, NODES - 1)
     return np.asarray(
         chebyshev.chebval(2 * (heights_cm - low) / (high - low) - 1, series).T, dtype=np.float64
@@ -64,7 +60,7 @@ def height_stack(
 ) -> HeightStack:
     """Return the lamp's maps at full light over many heights.
 
-    The direct light is computed at every height; the reflected light at 12 Chebyshev heights
+    The direct light is computed at every height; all other light at 12 Chebyshev heights
     and carried between them by the polynomial through those.
 
     Parameters
@@ -79,4 +75,4 @@ def height_stack(
     """
     full = replace(lamp, light_fraction=1.0)
     direct = np.array([transport.direct(replace(full, height_cm=float(h))) for h in heights_cm])
-    return HeightStack(heights_cm, direct + _reflected(transport, full, heights_cm), weights)
+    return HeightStack(heights_cm, direct + _indirect(transport, full, heights_cm), weights)

@@ -14,10 +14,10 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
-NEAR = 1.4
+NEAR = 0.8
 """Distances under this many patch sizes take 4 x 4 points."""
 
-FAR = 4.0
+FAR = 2.0
 """Distances over this many patch sizes take one point, those between 2 x 2."""
 
 TWO = np.array([-1.0, 1.0]) / math.sqrt(3.0)
@@ -78,27 +78,6 @@ def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: An
     return out
 
 
-@njit(cache=True, fastmath=True, inline="always")
-def _arriving(
-    place: Any, frame: Any, table: Any, x: float, y: float, z: float, normal: Any
-) -> float:
-    """Return what a unit emitter sends to a point of a patch, per cm2."""
-    dx, dy, dz = x - place[0], y - place[1], z - place[2]
-    onto = -(dx * normal[0] + dy * normal[1] + dz * normal[2])
-    if onto <= 0.0:
-        return 0.0
-    axial = dx * frame[2, 0] + dy * frame[2, 1] + dz * frame[2, 2]
-    if axial <= 0.0:
-        return 0.0
-    d2 = dx * dx + dy * dy + dz * dz
-    d = math.sqrt(d2)
-    along_x = along_y = 0.0
-    if table.shape[0] > 1:
-        along_x = dx * frame[0, 0] + dy * frame[0, 1] + dz * frame[0, 2]
-        along_y = dx * frame[1, 0] + dy * frame[1, 1] + dz * frame[1, 2]
-    return _intensity(table, axial / d, along_x, along_y) * onto / (d2 * d)
-
-
 @njit(cache=True, fastmath=True)
 def patch_flux(
     middles: Any, half_u: Any, half_v: Any, normals: Any, areas: Any,
@@ -112,43 +91,53 @@ def patch_flux(
     count = middles.shape[0]
     out = np.zeros(count)
     one = np.zeros(count)
+    flat = table.shape[0] == 1
+    sizes = np.empty(count)
+    for k in range(count):
+        uu = half_u[k, 0] ** 2 + half_u[k, 1] ** 2 + half_u[k, 2] ** 2
+        vv = half_v[k, 0] ** 2 + half_v[k, 1] ** 2 + half_v[k, 2] ** 2
+        sizes[k] = 4.0 * max(uu, vv)
     for e in range(places.shape[0]):
-        place, frame = places[e], frames[e]
+        ex, ey, ez = places[e, 0], places[e, 1], places[e, 2]
+        zx, zy, zz = frames[e, 2, 0], frames[e, 2, 1], frames[e, 2, 2]
         total = 0.0
         for k in range(count):
-            mx, my, mz = middles[k, 0], middles[k, 1], middles[k, 2]
-            dx, dy, dz = mx - place[0], my - place[1], mz - place[2]
-            d2 = dx * dx + dy * dy + dz * dz
-            u, v, normal = half_u[k], half_v[k], normals[k]
-            uu = u[0] * u[0] + u[1] * u[1] + u[2] * u[2]
-            vv = v[0] * v[0] + v[1] * v[1] + v[2] * v[2]
-            size2 = 4.0 * max(uu, vv)
+            mx, my, mz = middles[k, 0] - ex, middles[k, 1] - ey, middles[k, 2] - ez
+            nx, ny, nz = normals[k, 0], normals[k, 1], normals[k, 2]
+            # all of a patch's points lie in its plane: behind it means behind for all
+            onto = -(mx * nx + my * ny + mz * nz)
+            if onto <= 0.0:
+                one[k] = 0.0
+                continue
+            d2 = mx * mx + my * my + mz * mz
+            order = 4
+            if d2 > FAR * FAR * sizes[k]:
+                order = 1
+            elif d2 > NEAR * NEAR * sizes[k]:
+                order = 2
             got = 0.0
-            if d2 > FAR * FAR * size2:
-                got = _arriving(place, frame, table, mx, my, mz, normal)
-            elif d2 > NEAR * NEAR * size2:
-                for a in range(2):
-                    for b in range(2):
-                        s, t = TWO[a], TWO[b]
-                        got += 0.25 * _arriving(
-                            place, frame, table,
-                            mx + s * u[0] + t * v[0],
-                            my + s * u[1] + t * v[1],
-                            mz + s * u[2] + t * v[2],
-                            normal,
-                        )  # fmt: skip
-            else:
-                for a in range(4):
-                    for b in range(4):
-                        s, t = FOUR[a], FOUR[b]
-                        got += FOUR_WEIGHT[a] * FOUR_WEIGHT[b] * _arriving(
-                            place, frame, table,
-                            mx + s * u[0] + t * v[0],
-                            my + s * u[1] + t * v[1],
-                            mz + s * u[2] + t * v[2],
-                            normal,
-                        )  # fmt: skip
-            one[k] = got * areas[k]
+            for a in range(order):
+                for b in range(order):
+                    s = t = 0.0
+                    weight = 1.0
+                    if order == 2:
+                        s, t, weight = TWO[a], TWO[b], 0.25
+                    elif order == 4:
+                        s, t, weight = FOUR[a], FOUR[b], FOUR_WEIGHT[a] * FOUR_WEIGHT[b]
+                    dx = mx + s * half_u[k, 0] + t * half_v[k, 0]
+                    dy = my + s * half_u[k, 1] + t * half_v[k, 1]
+                    dz = mz + s * half_u[k, 2] + t * half_v[k, 2]
+                    axial = dx * zx + dy * zy + dz * zz
+                    if axial <= 0.0:
+                        continue
+                    r2 = dx * dx + dy * dy + dz * dz
+                    r = math.sqrt(r2)
+                    along_x = along_y = 0.0
+                    if not flat:
+                        along_x = dx * frames[e, 0, 0] + dy * frames[e, 0, 1] + dz * frames[e, 0, 2]
+                        along_y = dx * frames[e, 1, 0] + dy * frames[e, 1, 1] + dz * frames[e, 1, 2]
+                    got += weight * _intensity(table, axial / r, along_x, along_y) / (r2 * r)
+            one[k] = got * onto * areas[k]
             total += one[k]
         scale = flux[e]
         if whole and total > 0.0:
@@ -167,7 +156,3 @@ def warm_up() -> None:
         table.flags.writeable = False
         point_irradiance(-side, place, frame, ones, table)
         patch_flux(-side, side, side, side, ones, place, frame, ones, table, True)
-
-
-if __name__ == "__main__":
-    warm_up()

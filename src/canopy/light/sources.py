@@ -34,10 +34,11 @@ GAUSS = 0.5 / np.sqrt(3.0)
 def _along(length_cm: float, spacing_cm: float) -> Array:
     """Return equally weighted Gauss points over a centred length, none further apart than asked.
 
-    Cells come in pairs, so that the middle is a border; two points a cell leave an error that
-    falls with the fourth power of the spacing.
+    The number of cells is even beyond one, so that the middle is a border; two points a cell
+    leave an error that falls with the fourth power of the spacing.
     """
-    cells = 2 * max(1, int(np.ceil(length_cm * 2 * GAUSS / (2 * spacing_cm) - 1e-9)))
+    cells = max(1, int(np.ceil(length_cm * 2 * GAUSS / spacing_cm - 1e-9)))
+    cells += cells % 2 if cells > 1 else 0
     middles = (np.arange(cells) + 0.5) / cells
     points = (middles[:, None] + np.array([-GAUSS, GAUSS])[None, :] / cells).ravel()
     return np.asarray((points - 0.5) * length_cm)
@@ -244,11 +245,6 @@ class PlacedLamp:
         """Return the lamp's x and y axes and its normal in the tent, as rows, shape (3, 3)."""
         result: Array = (self.rotation() @ np.diag([1.0, 1.0, -1.0])).T
         return result
-
-    @property
-    def level(self) -> bool:
-        """Whether it hangs level."""
-        return self.tilt_deg == 0
 
     @property
     def flux_umol_s(self) -> float:

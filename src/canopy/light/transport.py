@@ -13,7 +13,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.constants import CM2_PER_M2
-from canopy.light.beam import LAMBERTIAN
 from canopy.light.body import reflected_ratio
 from canopy.light.enclosure import (
     WALLS,
@@ -47,14 +46,15 @@ def direct_spacing_cm(height_cm: float) -> float:
 
 def bounce_spacing_cm(height_cm: float) -> float:
     """Return how far apart emitters may stand for the light that reaches the walls first."""
-    return float(np.clip(height_cm / 2, 2.0, 10.0))
+    return float(np.clip(height_cm / 2, 2.0, 13.0))
 
 
 IMAGE_SPACING_CM = 10.0
-"""The same for the direct light of images, which are further away."""
+"""The same for what images one wall away send to the walls."""
 
-FAR_SPACING_CM = 25.0
-"""The same for what images more than one wall away send to the walls."""
+FAR_DIRECT_SPACING_CM = 20.0
+FAR_SPACING_CM = 40.0
+"""The same for images more than one wall away: at points, and at the walls."""
 
 
 def _seen(lamp: PlacedLamp, spacing_cm: float, images: Lattice,
@@ -70,60 +70,55 @@ def _seen(lamp: PlacedLamp, spacing_cm: float, images: Lattice,
     )
 
 
-def direct_irradiance(points_cm: Array, lamp: PlacedLamp, images: Lattice | None = None) -> Array:
-    """Return the light that reaches upward-facing points straight or by mirrors from a lamp.
+def _gap_cm(points_cm: Array, lamp: PlacedLamp) -> float:
+    """Return how near the lamp comes to the level of the highest point."""
+    lowest = float(lamp.outline()[:, 2].min())
+    return max(lowest - float(points_cm[:, 2].max(initial=0.0)), 0.5)
+
+
+def direct_irradiance(points_cm: Array, lamp: PlacedLamp) -> Array:
+    """Return the light that reaches upward-facing points straight from a lamp.
 
     Parameters
     ----------
     points_cm : array, shape (n, 3)
     lamp : PlacedLamp
-    images : Lattice, optional
-        The tent's mirror images; none when left out.
 
     Returns
     -------
     array, shape (n,)
         Sum over emitters of flux x intensity(gamma, C) x cos(beta) / d^2.
     """
-    table = lamp.beam.intensity()
-    lowest = float((lamp.outline()[:, 2]).min())
-    gap = max(lowest - float(points_cm[:, 2].max(initial=0.0)), 0.5)
-    points = np.ascontiguousarray(points_cm)
-    places, flux = lamp.emitters(direct_spacing_cm(gap))
+    places, flux = lamp.emitters(direct_spacing_cm(_gap_cm(points_cm, lamp)))
     frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
-    result: Array = point_irradiance(points, places, frames, flux, table)
-    if images is not None:
-        others = images.pairs()[1:]
-        if others:
-            spacing = max(direct_spacing_cm(gap), IMAGE_SPACING_CM)
-            near = [pair for pair in others if abs(pair[0]) + abs(pair[1]) <= NEAR_CROSSINGS]
-            far = others[len(near) :]
-            result = result + point_irradiance(
-                points, *_seen(lamp, direct_spacing_cm(gap), images, near), table
-            )
-            if far:
-                result = result + point_irradiance(
-                    points, *_seen(lamp, spacing, images, far), table
-                )
+    points = np.ascontiguousarray(points_cm)
+    result: Array = point_irradiance(points, places, frames, flux, lamp.beam.intensity())
+    return result * CM2_PER_M2
+
+
+def mirrored_irradiance(points_cm: Array, lamp: PlacedLamp, images: Lattice) -> Array:
+    """Return the light that reaches the points by mirrors alone, shape (n,)."""
+    result = np.zeros(len(points_cm))
+    points = np.ascontiguousarray(points_cm)
+    others = images.pairs()[1:]
+    near = [pair for pair in others if abs(pair[0]) + abs(pair[1]) <= NEAR_CROSSINGS]
+    near_spacing = direct_spacing_cm(_gap_cm(points_cm, lamp))
+    for pairs, spacing in ((near, near_spacing), (others[len(near) :], FAR_DIRECT_SPACING_CM)):
+        if pairs:
+            seen = _seen(lamp, spacing, images, pairs)
+            result += point_irradiance(points, *seen, lamp.beam.intensity())
     return result * CM2_PER_M2
 
 
 def patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the mean irradiance of every patch straight from a lamp and its near images.
 
-    Exact for level Lambertian emitters (reciprocal configuration factors); by Gauss points
-    otherwise, each emitter's sum then set to its flux.
+    By Gauss points, as many as nearness asks for; each emitter's sum is then set to its flux.
     """
     places, flux = lamp.emitters(bounce_spacing_cm(float(lamp.outline()[:, 2].min())))
     table = lamp.beam.intensity()
-    if lamp.level and lamp.beam == LAMBERTIAN:
-        parts = [
-            flux @ factors_seen_from(places, face, False, images, [SELF]) for face in patches.faces
-        ]
-        on_patches: Array = np.concatenate(parts)
-    else:
-        frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
-        on_patches = _flux(patches, places, frames, flux, table, whole=True)
+    frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
+    on_patches = _flux(patches, places, frames, flux, table, whole=True)
     near = [p for p in images.pairs()[1:] if abs(p[0]) + abs(p[1]) <= NEAR_CROSSINGS]
     if near:
         seen = _seen(lamp, IMAGE_SPACING_CM, images, near)
@@ -180,12 +175,18 @@ class Transport:
         return result
 
     def direct(self, lamp: PlacedLamp) -> Array:
-        """Return the light that reaches the points straight or by mirrors, shape (points,)."""
-        return direct_irradiance(self.points_cm, lamp, self.images)
+        """Return the light that reaches the points straight from the lamp, shape (points,)."""
+        return direct_irradiance(self.points_cm, lamp)
+
+    def indirect(self, lamp: PlacedLamp) -> Array:
+        """Return all other light at the points, by mirrors and surfaces, shape (points,)."""
+        by_mirrors = mirrored_irradiance(self.points_cm, lamp, self.images)
+        result: Array = by_mirrors + self.reflected(lamp)
+        return result
 
     def irradiance(self, lamp: PlacedLamp) -> Array:
         """Return all light at the points, shape (points,)."""
-        result: Array = self.direct(lamp) + self.reflected(lamp)
+        result: Array = self.direct(lamp) + self.indirect(lamp)
         return result
 
 

@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from canopy.crop.photoperiod import off_minute
+from canopy.light.kernels import warm_up as warm_up
 from canopy.light.lightmap import (
     MapStatistics,
     canopy_flux_umol_s,
