@@ -3,11 +3,15 @@
 from datetime import date
 from pathlib import Path
 
-from bench import engine, interface
+from bench import engine, interface, radiance
 from bench.machine import describe
 
 KEPT = Path(__file__).parents[1] / "docs" / "benchmarks.md"
-PARTS = (("The interface on the demo tent", interface), ("The light engine", engine))
+PARTS = (
+    ("The interface on the demo tent", interface),
+    ("The light engine", engine),
+    ("Beside Radiance's rtrace, 81 points of the same scene, one thread each", radiance),
+)
 
 
 def main() -> None:
