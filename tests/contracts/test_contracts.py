@@ -46,9 +46,21 @@ def test_every_part_of_the_core_has_its_tests():
         and part.parent / part.parent.name not in tested
     }
     # these are exercised through the tests named beside them
-    through = {"cli": "formats/test_scene", "formats/reader": "formats/test_scene",
-               "formats/layout": "formats/test_scene", "plan/levers": "plan/test_solver",
-               "plan/rehang": "plan/test_bench", "plan/certainty": "plan/test_bench"}  # fmt: skip
+    through = {
+        "cli": "formats/test_scene",
+        "formats/reader": "formats/test_scene",
+        "formats/layout": "formats/test_scene",
+        "formats/lm63": "formats/test_photometric",
+        "formats/eulumdat": "formats/test_photometric",
+        "light/beam": "light/test_sources",
+        "light/body": "light/test_against_radiance",
+        "light/exchange": "light/test_images",
+        "light/kernels": "light/test_transport",
+        "light/seen": "light/test_images",
+        "plan/levers": "plan/test_solver",
+        "plan/rehang": "plan/test_bench",
+        "plan/certainty": "plan/test_bench",
+    }
     assert {str(part) for part in untested} == set(through)
     assert all((ROOT / f"tests/core/{place}.py").is_file() for place in through.values())
 

@@ -3,6 +3,7 @@
 import pytest
 
 from server.runs.demo import BOX_ROOM
+from tests.core.formats.test_photometric import lm63
 
 
 @pytest.fixture
@@ -88,6 +89,25 @@ def test_no_headroom_says_how_much_is_missing(grower, space, run, flowering):
     status, problem = grower("get", f"runs/{run['id']}/stages/{flowering}/bench")
     assert status == 422
     assert "5 cm more headroom" in problem["detail"]
+
+
+def test_an_open_side_and_the_light_file_change_the_floor(grower, space, run, flowering):
+    def means(bench):
+        rows = bench["floor"]["ppfd"]
+        return [sum(row[i] for row in rows) for i in (0, -1)]
+
+    left, right = means(move(grower, run, flowering))
+    assert left == pytest.approx(right, rel=0.01)
+    grower("put", f"spaces/{space['id']}", {**BOX_ROOM, "lining_left": "open"})
+    left, right = means(move(grower, run, flowering))
+    assert left < 0.9 * right
+    before = move(grower, run, flowering)["outcome"]["mean"]
+    body = {"text": lm63(size="0.2 0.6 0"), "unit": "umol/s/sr"}
+    lamp = grower("put", f"fixtures/{run['fixture_id']}/photometry", body)[1]
+    after = move(grower, run, flowering)
+    assert after["outcome"]["mean"] != pytest.approx(before, rel=0.05)
+    given = lamp["photometry"]["ppf_umol_s"] * after["light_fraction"]
+    assert after["capture"] == pytest.approx(after["canopy_umol_s"] / given)
 
 
 def test_the_cap_gives_way_when_the_grower_asks(grower, run, flowering):

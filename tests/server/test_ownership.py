@@ -3,7 +3,10 @@
 import pytest
 
 from server.runs.demo import BOX_ROOM
+from tests.core.formats.test_photometric import ldt
 
+SMALL_LDT = ldt(size=(0, 0))
+OUT_ONLY = ("id", "efficacy_umol_j", "photometry", "light_source")
 LEVERS = {"height_cm": 40, "dial_pct": 50, "hours": 11}
 
 
@@ -14,11 +17,13 @@ def paths(grower, space, run):
     lamp = grower.named("fixtures", "Wickerlight Six")
     crop = grower.named("crops", "Potted chrysanthemums")
     run_body = {k: run[k] for k in ("space_id", "fixture_id", "crop_id")}
-    lamp_body = {k: v for k, v in lamp.items() if k not in ("id", "efficacy_umol_j")}
+    lamp_body = {k: v for k, v in lamp.items() if k not in OUT_ONLY}
     crop_body = {"name": "x", "habit": "pots", "stages": crop["stages"]}
     return [
         ("put", f"spaces/{space['id']}", BOX_ROOM),
         ("put", f"fixtures/{lamp['id']}", lamp_body),
+        ("put", f"fixtures/{lamp['id']}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"}),
+        ("put", f"fixtures/{lamp['id']}/light-source", {"light_source": "photometric"}),
         ("put", f"crops/{crop['id']}", crop_body),
         ("put", f"runs/{run['id']}", run_body),
         ("get", f"runs/{run['id']}/headroom", None),

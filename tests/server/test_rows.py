@@ -5,7 +5,9 @@ import json
 import pytest
 from django.test import Client
 
+from canopy.formats.lm63 import read_lm63
 from server.runs.demo import BOX_ROOM
+from tests.core.formats.test_photometric import lm63
 
 
 def fields(problem):
@@ -22,6 +24,7 @@ def fields(problem):
         ({"width_cm": None}, "width_cm", "not a number"),
         ({"name": " "}, "name", "empty"),
         ({"lining": "gold"}, "lining", "from the list"),
+        ({"lining_back": "gold"}, "lining_back", "from the list"),
         ({"pot_cm": 170}, "pot_cm", "headroom would be -2 cm"),
         ({"timer_step_min": 7}, "timer_step_min", "one of"),
         ({"tariff_per_kwh": -1}, "tariff_per_kwh", "at least 0"),
@@ -100,6 +103,29 @@ def falling():
 def test_lamps_that_cannot_be(grower, change, field):
     status, problem = grower("post", "fixtures", {**LAMP, **change})
     assert (status, fields(problem)) == (422, [field])
+
+
+def test_a_light_file_is_attached_and_used_or_not(grower):
+    lamp = grower("post", "fixtures", {**LAMP, "frame_y_cm": 62})[1]
+    path = f"fixtures/{lamp['id']}"
+    text = lm63(size="0.2 0.6 0")
+    problem = grower("put", f"{path}/photometry", {"text": text})[1]
+    # candela need the spectrum's lumens per umol
+    assert fields(problem) == ["spectrum_factor"]
+    status, kept = grower("put", f"{path}/photometry", {"text": text, "spectrum_factor": 70})
+    assert (status, kept["light_source"]) == (200, "photometric")
+    assert kept["photometry"]["ppf_umol_s"] == pytest.approx(read_lm63(text).downward_flux() / 70)
+    back = grower("put", f"{path}/light-source", {"light_source": "model"})[1]
+    assert back["light_source"] == "model"
+    assert back["photometry"] == kept["photometry"]
+    # a file of a larger lamp, one that is none, and a lamp without a file
+    for bad, field in ((lm63(size="0.9 0.6 0"), "text"), ("nonsense", "file")):
+        problem = grower("put", f"{path}/photometry", {"text": bad, "spectrum_factor": 70})[1]
+        assert fields(problem) == [field]
+    assert grower.named("fixtures", "Test board") == back
+    bare = grower.named("fixtures", "Wickerlight Six")["id"]
+    problem = grower("put", f"fixtures/{bare}/light-source", {"light_source": "photometric"})[1]
+    assert fields(problem) == ["light_source"]
 
 
 def test_a_crop_keeps_its_stages_by_id(grower):

@@ -7,6 +7,8 @@ light with the body to reflected light without; that ratio then scales the refle
 full model. Lengths in cm.
 """
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -71,67 +73,70 @@ def _corners(patches: Patches) -> list[Array]:
 
 def _blocked(lamp: PlacedLamp, starts: list[Array], ends: list[Array]) -> Array:
     """Return the share of lines between two sets of points that cross the screen, (n, m)."""
-    shares = [_crossing(lamp, a[:, None, :], b[None, :, :]) for a in starts for b in ends]
+    pairs = [
+        (starts[k % len(starts)], ends[(k + turn) % len(ends)])
+        for turn in (0, 1)
+        for k in range(len(ends))
+    ]
+    shares = [_crossing(lamp, a[:, None, :], b[None, :, :]) for a, b in pairs]
     return np.asarray(np.mean(shares, axis=0))
 
 
-def reflected_ratio(box: Enclosure, points_cm: Array, lamp: PlacedLamp, body: Body,
-                    first: Array) -> Array:  # fmt: skip
-    """Return reflected light with the body over reflected light without it, shape (points,).
+class Screens:
+    """A tent ready to say what lamps' bodies take from the reflected light at its points.
 
     Parameters
     ----------
     box : Enclosure
     points_cm : array, shape (n, 3)
-    lamp : PlacedLamp
-    body : Body
-    first : array, shape (coarse patches,)
-        Direct irradiance of the tent's coarse patches.
     """
-    faces = coarse_faces(box)
-    patches = patches_of(faces)
-    free = configuration_factors(faces, lattice(Enclosure(
-        box.width_cm, box.depth_cm, box.height_cm, box.wall_reflectance,
-        box.ceiling_reflectance, box.canopy_reflectance,
-    )))  # fmt: skip
-    sides = (*box.wall_reflectance, box.ceiling_reflectance, box.canopy_reflectance)
-    rho = np.concatenate([np.full(face.size, r) for face, r in zip(faces, sides)])
-    images = lattice(box)
-    seen = np.concatenate(
-        [factors_seen_from(points_cm, f, True, images, SELF) for f in faces], axis=1
-    )
-    screen, area = _screen_points(lamp)
-    identity = np.eye(len(rho))
 
-    def onto(exchange: Array, from_points: Array) -> Array:
-        settled = np.linalg.solve(identity - exchange * rho, first)
-        result: Array = from_points @ (rho * settled)
-        return result
+    def __init__(self, box: Enclosure, points_cm: Array) -> None:
+        # mirrors count as matt here: only the ratio is wanted
+        plain = replace(box, wall_mirror_share=(0.0,) * 4)
+        self.images = lattice(plain)
+        self.faces = coarse_faces(plain)
+        self.patches = patches_of(self.faces)
+        self.points_cm = points_cm
+        self.free = configuration_factors(self.faces, self.images)
+        self.seen = self._seen(points_cm, True)
+        self.corners = _corners(self.patches)
+        self.without = self._operator(self.free, self.seen)
 
-    # screen to patches: factors averaged over its points, upwards and downwards
-    views = [
-        np.mean(
-            np.concatenate([factors_seen_from(screen, f, up, images, SELF) for f in faces], axis=1),
-            axis=0,
+    def _seen(self, points: Array, upward: bool) -> Array:
+        parts = [factors_seen_from(points, f, upward, self.images, SELF) for f in self.faces]
+        return np.concatenate(parts, axis=1)
+
+    def _operator(self, exchange: Array, to_points: Array) -> Array:
+        """Return the matrix from patches' direct irradiance to reflected light at points."""
+        rho = self.patches.reflectance
+        return np.asarray(
+            np.linalg.solve((np.eye(len(rho)) - exchange * rho).T, (to_points * rho).T).T
         )
-        for up in (False, True)
-    ]
-    sent_back = sum(
-        np.outer(view * area / patches.areas_cm2, view) * body.coverage * body.reflectance
-        for view in views
-    )
-    corners = _corners(patches)
-    blocked = free * (1 - body.coverage * _blocked(lamp, corners, corners)) + sent_back
-    to_points = seen * (1 - body.coverage * _blocked(lamp, [points_cm], corners))
-    # the screen's lower side seen from the points, sample by sample
-    away = screen[None, :, :] - points_cm[:, None, :]
-    d2 = (away**2).sum(axis=2)
-    facing = np.maximum(away[..., 2], 0.0) ** 2 / (np.pi * d2**2) * (area / len(screen))
-    to_points = to_points + (
-        body.coverage * body.reflectance * facing.sum(axis=1)[:, None] * views[0][None, :]
-    )
-    without = onto(free, seen)
-    result: Array = np.divide(
-        onto(blocked, to_points), without, out=np.ones(len(points_cm)), where=without > 0
-    )
-    return result
+
+    def ratio(self, lamp: PlacedLamp, body: Body, first: Array) -> Array:
+        """Return reflected light with the body over reflected light without, shape (points,).
+
+        ``first`` is the direct irradiance of the tent's coarse patches.
+        """
+        screen, area = _screen_points(lamp)
+        # screen to patches: factors averaged over its points, downwards and upwards
+        below, above = (self._seen(screen, up).mean(axis=0) for up in (False, True))
+        given_back = body.coverage * body.reflectance
+        sent_back = sum(
+            np.outer(view * area / self.patches.areas_cm2, view) * given_back
+            for view in (below, above)
+        )
+        blocked = self.free * (1 - body.coverage * _blocked(lamp, self.corners, self.corners))
+        to_points = self.seen * (1 - body.coverage * _blocked(lamp, [self.points_cm], self.corners))
+        # the screen's lower side seen from the points, sample by sample
+        away = screen[None, :, :] - self.points_cm[:, None, :]
+        d2 = (away**2).sum(axis=2)
+        facing = np.maximum(away[..., 2], 0.0) ** 2 / (np.pi * d2**2) * (area / len(screen))
+        to_points = to_points + given_back * facing.sum(axis=1)[:, None] * below[None, :]
+        with_body = self._operator(blocked + sent_back, to_points) @ first
+        without = self.without @ first
+        result: Array = np.divide(
+            with_body, without, out=np.ones(len(self.points_cm)), where=without > 0
+        )
+        return result

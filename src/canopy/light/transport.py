@@ -8,12 +8,13 @@ Lengths in cm, flux in umol s-1, irradiance in umol m-2 s-1.
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
 from canopy.constants import CM2_PER_M2
-from canopy.light.body import reflected_ratio
+from canopy.light.body import Screens
 from canopy.light.enclosure import (
     WALLS,
     Enclosure,
@@ -163,6 +164,11 @@ class Transport:
     operator: Array
     spread: Array
 
+    @cached_property
+    def screens(self) -> Screens:
+        """What lamps' bodies take; made when the first lamp with a body asks."""
+        return Screens(self.box, self.points_cm)
+
     def reflected(self, lamp: PlacedLamp) -> Array:
         """Return the light that reaches the points by way of the surfaces, shape (points,)."""
         first = patch_irradiance(self.fine, lamp, self.images)
@@ -171,7 +177,7 @@ class Transport:
         result: Array = self.operator @ first
         if lamp.body is not None and lamp.body.coverage > 0:
             bare = patch_irradiance(self.coarse, lamp, self.images)
-            result = result * reflected_ratio(self.box, self.points_cm, lamp, lamp.body, bare)
+            result = result * self.screens.ratio(lamp, lamp.body, bare)
         return result
 
     def direct(self, lamp: PlacedLamp) -> Array:

@@ -116,7 +116,7 @@ def answer_with_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(RequestDataTooBig)
     def too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
-        return problem(413, "Too large", "That is more than 1 MB; send less at once.")
+        return problem(413, "Too large", "That is more than 3 MB; send less at once.")
 
     @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> HttpResponse:

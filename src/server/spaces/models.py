@@ -13,6 +13,11 @@ class Space(Owned):
     depth_cm = models.FloatField()
     height_cm = models.FloatField()
     lining = models.CharField(max_length=20)
+    # a wall's own lining; empty where it is that of the rest
+    lining_left = models.CharField(max_length=20, blank=True, default="")
+    lining_right = models.CharField(max_length=20, blank=True, default="")
+    lining_front = models.CharField(max_length=20, blank=True, default="")
+    lining_back = models.CharField(max_length=20, blank=True, default="")
     pot_cm = models.FloatField()
     hangers_cm = models.FloatField()
     co2_enriched = models.BooleanField(default=False)

@@ -15,6 +15,10 @@ class SpaceIn(Strict):
     depth_cm: float = Field(ge=SIDE_CM[0], le=SIDE_CM[1])
     height_cm: float = Field(ge=HEIGHT_CM[0], le=HEIGHT_CM[1])
     lining: str = Field(max_length=20)
+    lining_left: str = Field("", max_length=20)
+    lining_right: str = Field("", max_length=20)
+    lining_front: str = Field("", max_length=20)
+    lining_back: str = Field("", max_length=20)
     pot_cm: float = Field(ge=0, le=200)
     hangers_cm: float = Field(ge=0, le=100)
     co2_enriched: bool = False
@@ -31,5 +35,6 @@ class Lining(Schema):
     key: str
     label: str
     reflectance: float
+    mirror_share: float
     low: float
     high: float

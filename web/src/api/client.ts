@@ -10,6 +10,7 @@ export type SpaceIn = Schemas["SpaceIn"];
 export type Lining = Schemas["Lining"];
 export type Fixture = Schemas["FixtureOut"];
 export type FixtureIn = Schemas["FixtureIn"];
+export type PhotometryIn = Schemas["PhotometryIn"];
 export type Crop = Schemas["CropOut"];
 export type CropIn = Schemas["CropIn"];
 export type Stage = Schemas["StageOut"];

@@ -9,6 +9,7 @@ import {
   type FixtureIn,
   type Grower,
   type Lining,
+  type PhotometryIn,
   type Run,
   type RunIn,
   type Space,
@@ -87,6 +88,21 @@ class Garden {
     const saved = await answer(client.POST("/api/fixtures", { body }));
     this.fixtures = put(this.fixtures, saved);
     return saved;
+  }
+
+  async attachPhotometry(id: number, body: PhotometryIn): Promise<Fixture> {
+    const params = { path: { fixture_id: id } };
+    const path = "/api/fixtures/{fixture_id}/photometry" as const;
+    const saved = await answer(client.PUT(path, { params, body }));
+    this.fixtures = put(this.fixtures, saved);
+    return saved;
+  }
+
+  async useLightSource(id: number, light_source: Fixture["light_source"]): Promise<void> {
+    const params = { path: { fixture_id: id } };
+    const path = "/api/fixtures/{fixture_id}/light-source" as const;
+    const saved = await answer(client.PUT(path, { params, body: { light_source } }));
+    this.fixtures = put(this.fixtures, saved);
   }
 
   async saveCrop(id: number | null, body: CropIn): Promise<Crop> {

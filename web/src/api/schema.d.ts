@@ -192,6 +192,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fixtures/{fixture_id}/light-source": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Choose Light Source
+         * @description Choose what the plan takes the light from.
+         */
+        put: operations["server_fixtures_api_choose_light_source"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/{fixture_id}/photometry": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Attach Photometry
+         * @description Attach an IES LM-63 or EULUMDAT file; the plan then uses it.
+         */
+        put: operations["server_fixtures_api_attach_photometry"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -537,6 +577,16 @@ export interface components {
         FixtureIn: {
             /** Body Cm */
             body_cm: number;
+            /**
+             * Body Coverage
+             * @default 0
+             */
+            body_coverage: number;
+            /**
+             * Body Reflectance
+             * @default 0.5
+             */
+            body_reflectance: number;
             /** Closest Cm */
             closest_cm: number;
             /**
@@ -586,6 +636,16 @@ export interface components {
         FixtureOut: {
             /** Body Cm */
             body_cm: number;
+            /**
+             * Body Coverage
+             * @default 0
+             */
+            body_coverage: number;
+            /**
+             * Body Reflectance
+             * @default 0.5
+             */
+            body_reflectance: number;
             /** Closest Cm */
             closest_cm: number;
             /**
@@ -620,6 +680,11 @@ export interface components {
             layout: {
                 [key: string]: unknown;
             };
+            /**
+             * Light Source
+             * @enum {string}
+             */
+            light_source: "model" | "photometric";
             /** Maker High Cm */
             maker_high_cm?: number | null;
             /** Maker Low Cm */
@@ -631,6 +696,7 @@ export interface components {
              * @default
              */
             note: string;
+            photometry: components["schemas"]["PhotometryOut"] | null;
             /** Ppf Umol S */
             ppf_umol_s: number;
             /** Watts */
@@ -690,6 +756,14 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** LightSourceIn */
+        LightSourceIn: {
+            /**
+             * Light Source
+             * @enum {string}
+             */
+            light_source: "model" | "photometric";
+        };
         /** LimitOut */
         LimitOut: {
             /** Bound */
@@ -714,6 +788,8 @@ export interface components {
             label: string;
             /** Low */
             low: number;
+            /** Mirror Share */
+            mirror_share: number;
             /** Reflectance */
             reflectance: number;
         };
@@ -763,6 +839,37 @@ export interface components {
             high: number;
             /** Low */
             low: number;
+        };
+        /**
+         * PhotometryIn
+         * @description A photometric file's text, and what is needed to count its light as photons.
+         */
+        PhotometryIn: {
+            /** Spectrum Factor */
+            spectrum_factor?: number | null;
+            /** Text */
+            text: string;
+            /**
+             * Unit
+             * @default cd
+             * @enum {string}
+             */
+            unit: "cd" | "W/sr" | "umol/s/sr";
+        };
+        /** PhotometryOut */
+        PhotometryOut: {
+            /** Length Cm */
+            length_cm: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Ppf Umol S */
+            ppf_umol_s: number;
+            /** Watts */
+            watts: number | null;
+            /** Width Cm */
+            width_cm: number;
         };
         /** Preferences */
         Preferences: {
@@ -905,6 +1012,26 @@ export interface components {
             height_cm: number;
             /** Lining */
             lining: string;
+            /**
+             * Lining Back
+             * @default
+             */
+            lining_back: string;
+            /**
+             * Lining Front
+             * @default
+             */
+            lining_front: string;
+            /**
+             * Lining Left
+             * @default
+             */
+            lining_left: string;
+            /**
+             * Lining Right
+             * @default
+             */
+            lining_right: string;
             /** Name */
             name: string;
             /** Pot Cm */
@@ -939,6 +1066,26 @@ export interface components {
             id: number;
             /** Lining */
             lining: string;
+            /**
+             * Lining Back
+             * @default
+             */
+            lining_back: string;
+            /**
+             * Lining Front
+             * @default
+             */
+            lining_front: string;
+            /**
+             * Lining Left
+             * @default
+             */
+            lining_left: string;
+            /**
+             * Lining Right
+             * @default
+             */
+            lining_right: string;
             /** Name */
             name: string;
             /** Pot Cm */
@@ -1558,6 +1705,112 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FixtureIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_choose_light_source: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LightSourceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_attach_photometry: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhotometryIn"];
             };
         };
         responses: {

@@ -16,6 +16,10 @@
     depth_cm: NaN,
     height_cm: NaN,
     lining: "silver",
+    lining_left: "",
+    lining_right: "",
+    lining_front: "",
+    lining_back: "",
     pot_cm: 15,
     hangers_cm: 10,
     co2_enriched: false,
@@ -23,6 +27,8 @@
     currency: "€",
     tariff_per_kwh: 0.3,
   };
+  const WALLS = ["left", "right", "front", "back"] as const;
+  const WALL_NAMES = { left: "Left", right: "Right", front: "Front", back: "Back" } as const;
   function begin(): SpaceIn {
     if (!space) return { ...START };
     const { id: _, ...values } = space;
@@ -74,6 +80,23 @@
     hint={lining &&
       `Sends back about ${percent(lining.reflectance)} of the light (${percent(lining.low)} to ${percent(lining.high)}).`}
   />
+  <details open={WALLS.some((wall) => form[`lining_${wall}`])}>
+    <summary class="cursor-pointer">A wall that differs, or an open side</summary>
+    <div class="mt-1 grid grid-cols-2 gap-2">
+      {#each WALLS as wall (wall)}
+        <SelectField
+          label={WALL_NAMES[wall]}
+          small
+          bind:value={() => form[`lining_${wall}`] ?? "", (v) => (form[`lining_${wall}`] = v)}
+          options={[
+            { value: "", label: "As the rest" },
+            ...garden.linings.map((l) => ({ value: l.key, label: l.label })),
+          ]}
+          error={sending.at(`lining_${wall}`)}
+        />
+      {/each}
+    </div>
+  </details>
   <div class="grid grid-cols-2 gap-2">
     <NumberField
       label="Pot height"
