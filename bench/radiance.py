@@ -1,6 +1,5 @@
 """One map beside Radiance's rtrace at matched error, one thread each."""
 
-import subprocess
 import tempfile
 import time
 from pathlib import Path
@@ -35,23 +34,9 @@ REFERENCE = PLAIN.format(rays=512)
 
 
 def _run(folder: Path, settings: str, points: np.ndarray) -> tuple[np.ndarray, float]:
-    programs = radiance.programs()
-    assert programs is not None
-    lines = "".join(f"{x} {y} {z + 1e-4} 0 0 1\n" for x, y, z in points)
-    environment = {"RAYPATH": f".:{programs.parent / 'lib'}", "PATH": str(programs)}
-    command = [programs / "rtrace", *settings.split(), "scene.oct"]
     start = time.perf_counter()
-    done = subprocess.run(
-        command,
-        cwd=folder,
-        env=environment,
-        input=lines,
-        capture_output=True,
-        text=True,
-        check=True,
-    )
-    spent = time.perf_counter() - start
-    return np.array([float(line.split()[0]) for line in done.stdout.splitlines()]) * 1e4, spent
+    found = radiance.rtrace(folder, settings, points)
+    return found, time.perf_counter() - start
 
 
 def _rms_pct(found: np.ndarray, reference: np.ndarray) -> float:
@@ -70,7 +55,7 @@ def measure() -> list[Row]:
         folder = Path(name)
         # writes the octree, which does not count
         scene = radiance.box(TENT) + radiance.source(LAMP, 0, 26.0, 1)
-        radiance.irradiance(folder, scene, POINTS[:1], rays=1)
+        radiance.write_octree(folder, scene)
         reference, _ = _run(folder, REFERENCE, POINTS)
         empty = min(_run(folder, PLAIN.format(rays=1), POINTS[:0])[1] for _ in range(3))
         tried = []

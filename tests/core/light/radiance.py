@@ -6,6 +6,7 @@ anew in Radiance's own terms, and its rtrace computes the irradiance.
 
 import subprocess
 from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -119,32 +120,44 @@ def plates(lamp: PlacedLamp, width_cm: float, reflectance: float) -> str:
     return out
 
 
-def irradiance(folder: Path, scene: str, points: np.ndarray, rays: int = 4096, repeats: int = 1,
-               settings: str = SETTINGS, least: float = 1e-5) -> np.ndarray:  # fmt: skip
-    """Irradiance at upward-facing points, per cm2 times 1e4, mean of repeats."""
-    bin_folder = programs()
-    assert bin_folder is not None
-    environment = {"RAYPATH": f".:{bin_folder.parent / 'lib'}", "PATH": str(bin_folder)}
+def write_octree(folder: Path, scene: str) -> None:
+    """Compile a scene; the folder then holds scene.oct."""
     (folder / "scene.rad").write_text(scene)
     with (folder / "scene.oct").open("wb") as octree:
-        subprocess.run(
-            [bin_folder / "oconv", "scene.rad"],
-            cwd=folder,
-            env=environment,
-            stdout=octree,
-            check=True,
-        )
+        _run("oconv", "scene.rad", folder=folder, stdout=octree)
+
+
+def _run(program: str, *words: str, folder: Path, **more: Any) -> Any:
+    bin_folder = programs()
+    assert bin_folder is not None
+    environment = {
+        "RAYPATH": f".:{bin_folder.parent / 'lib'}",
+        "PATH": f"{bin_folder}:/usr/bin:/bin",
+    }
+    return subprocess.run(
+        [bin_folder / program, *words], cwd=folder, env=environment, check=True, **more
+    )
+
+
+def rtrace(folder: Path, settings: str, points: np.ndarray, repeats: int = 1) -> np.ndarray:
+    """Irradiance at upward-facing points of scene.oct, per cm2 times 1e4, mean of repeats."""
     # a hair above the canopy, so that a point does not lie in its plane
     lines = "".join(f"{x} {y} {z + 1e-4} 0 0 1\n" for x, y, z in points) * repeats
-    command = [bin_folder / "rtrace", *settings.format(rays=rays, least=least).split(), "scene.oct"]
-    done = subprocess.run(
-        command,
-        cwd=folder,
-        env=environment,
-        input=lines,
-        capture_output=True,
-        text=True,
-        check=True,
-    )
+    done = _run(
+        "rtrace", *settings.split(), "scene.oct",
+        folder=folder, input=lines, capture_output=True, text=True,
+    )  # fmt: skip
     red = np.array([float(line.split()[0]) for line in done.stdout.splitlines()])
     return red.reshape(repeats, -1).mean(axis=0) * 1e4
+
+
+def ies_lamp(folder: Path, name: str) -> None:
+    """Turn name.ies into name.rad with Radiance's own reader."""
+    _run("ies2rad", "-dm", "-t", "white", f"{name}.ies", folder=folder, capture_output=True)
+
+
+def irradiance(folder: Path, scene: str, points: np.ndarray, rays: int = 4096, repeats: int = 1,
+               least: float = 1e-5) -> np.ndarray:  # fmt: skip
+    """Irradiance at upward-facing points of a scene."""
+    write_octree(folder, scene)
+    return rtrace(folder, SETTINGS.format(rays=rays, least=least), points, repeats)
