@@ -11,9 +11,3 @@ CM2_PER_M2 = 1e4
 
 BTU_PER_H_PER_W = 3.412
 """NIST SP 811 (2008), appendix B.8: 1 Btu(IT)/h = 0.293 071 1 W."""
-
-MEAN_TOLERANCE = 0.15
-"""Share by which an uncalibrated model's mean may miss a real tent. Common practice, no source."""
-
-SPOT_TOLERANCE = 0.25
-"""The same for its brightest and dimmest spots. Common practice, no source."""

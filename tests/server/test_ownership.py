@@ -6,7 +6,9 @@ from server.runs.demo import BOX_ROOM
 from tests.core.formats.test_photometric import ldt
 
 SMALL_LDT = ldt(size=(0, 0))
-OUT_ONLY = ("id", "efficacy_umol_j", "photometry", "light_source")
+OUT_ONLY = ("id", "efficacy_umol_j", "photometry", "light_source", "light_map_id", "maps")
+MAP = {"name": "Walk", "text": "x_cm,y_cm,height_cm,ppfd\n60,45,40,500\n", "width_cm": 120,
+       "depth_cm": 90, "lining": "silver"}  # fmt: skip
 LEVERS = {"height_cm": 40, "dial_pct": 50, "hours": 11}
 
 
@@ -16,6 +18,7 @@ def paths(grower, space, run):
     stage = run["stage_id"]
     lamp = grower.named("fixtures", "Wickerlight Six")
     crop = grower.named("crops", "Potted chrysanthemums")
+    made = grower("post", f"fixtures/{lamp['id']}/maps", MAP)[1]["maps"][0]
     run_body = {k: run[k] for k in ("space_id", "fixture_id", "crop_id")}
     lamp_body = {k: v for k, v in lamp.items() if k not in OUT_ONLY}
     crop_body = {"name": "x", "habit": "pots", "stages": crop["stages"]}
@@ -24,8 +27,17 @@ def paths(grower, space, run):
         ("put", f"fixtures/{lamp['id']}", lamp_body),
         ("put", f"fixtures/{lamp['id']}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"}),
         ("put", f"fixtures/{lamp['id']}/light-source", {"light_source": "photometric"}),
+        ("put", f"fixtures/{lamp['id']}/maps/{made['id']}", {"removed": False}),
+        ("get", f"fixtures/{lamp['id']}/maps/{made['id']}/table", None),
+        (
+            "put",
+            f"fixtures/{lamp['id']}/light-source",
+            {"light_source": "map", "map_id": made["id"]},
+        ),
         ("put", f"crops/{crop['id']}", crop_body),
         ("put", f"runs/{run['id']}", run_body),
+        ("get", f"runs/{run['id']}/lamps", None),
+        ("put", f"runs/{run['id']}/lamps", {"lamps": []}),
         ("get", f"runs/{run['id']}/headroom", None),
         ("get", f"runs/{run['id']}/stages/{stage}/bench", None),
         ("post", f"runs/{run['id']}/bench", {"stage_id": stage, **LEVERS}),
@@ -42,6 +54,13 @@ def test_what_is_not_yours_is_not_there(grower, stranger, paths, run):
     # nor can another's rows be put into a run of one's own
     body = {k: run[k] for k in ("space_id", "fixture_id", "crop_id")}
     assert stranger("post", "runs", body)[0] == 404
+    assert stranger("post", f"fixtures/{run['fixture_id']}/maps", MAP)[0] == 404
+
+
+def test_another_growers_lamp_cannot_be_hung(grower, stranger, run):
+    theirs = stranger.named("fixtures", "Wickerlight Six")["id"]
+    lamp = {"fixture_id": theirs, "x_cm": 60, "y_cm": 45}
+    assert grower("put", f"runs/{run['id']}/lamps", {"lamps": [lamp]})[0] == 404
 
 
 def test_a_stage_of_another_crop_is_not_there(grower, run):

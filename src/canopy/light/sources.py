@@ -4,12 +4,13 @@ Lengths in cm in the lamp's own frame (x across the bars, y along them, z up, or
 middle of the light-giving face); flux in umol s-1.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.errors import CanopyError
 from canopy.light.beam import LAMBERTIAN, Beam
 
 Array = NDArray[np.float64]
@@ -77,6 +78,30 @@ class Bars:
         """Return bars evenly spread, first and last axis at the ends; one bar at the middle."""
         axes = np.linspace(-spread_cm / 2, spread_cm / 2, bars) if bars > 1 else np.zeros(1)
         return cls(tuple(float(x) for x in axes), bar_length_cm, bar_share, end_density)
+
+    def without(self, off: tuple[int, ...]) -> tuple["Bars", float]:
+        """Return the lamp with bars unplugged, and the share of its light that is left.
+
+        Parameters
+        ----------
+        off : tuple of int
+            Places of the unplugged bars, from 0 in the order of ``bar_x_cm``.
+
+        Raises
+        ------
+        CanopyError
+            When there is no such bar, or none is left.
+        """
+        count = len(self.bar_x_cm)
+        if any(not 0 <= i < count for i in off):
+            raise CanopyError(f"This lamp has {count} bars; choose among them.", "bars_off")
+        share = np.array(self.bar_share or [1 / count] * count)
+        share[list(off)] = 0.0
+        left = float(share.sum())
+        if left <= 0:
+            raise CanopyError("With every bar unplugged there is no light; leave one.", "bars_off")
+        kept = tuple(float(value) for value in share / left)
+        return replace(self, bar_share=kept), left
 
     def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
         """Return emitters no further apart than the spacing along each bar."""

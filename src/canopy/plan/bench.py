@@ -1,25 +1,66 @@
-"""One lamp over one stage in one tent, prepared once and asked many times.
+"""A stage's lamps in one tent, prepared once and asked many times.
 
 What is prepared is kept, the most recent first and no more than a few, so that a moved lever
 costs a look-up. Safe under threads: the kept arrays are read-only.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
 
 from canopy.crop.photoperiod import timer_hours
 from canopy.crop.targets import StageTarget
+from canopy.errors import CanopyError
 from canopy.fixture.dimming import Dimmer
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import HeightStack, height_stack
 from canopy.light.lightmap import Grid, even_grid
+from canopy.light.measured import FEWEST_READINGS, MeasuredMap, measured_stack
 from canopy.light.sources import PlacedLamp
+from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
+from canopy.plan.certainty import HEIGHTS_APART_CM, Basis, least_sure
 from canopy.plan.levers import LeverSpace, lever_space
 from canopy.plan.solver import Solution, solve
 from canopy.power.hanging import reachable_heights_cm
 
+Array = NDArray[np.float64]
+
 KEPT = 24
+KEPT_LAMPS = 64
+
+
+@dataclass(frozen=True)
+class HungLamp:
+    """One of the bench's lamps.
+
+    Parameters
+    ----------
+    lamp : PlacedLamp
+        At full light; its ``height_cm`` is by how much it hangs above the rail's height.
+    watts : float
+        At full power.
+    own_light : float, optional
+        Share of full light of a lamp held at its own dial; without it it follows the rail's.
+    own_watts : float
+        What such a lamp draws there.
+    measured : MeasuredMap, optional
+        Readings that stand in for the model.
+    measured_here : bool
+        Whether those were taken in this very space.
+    whole : PlacedLamp, optional
+        The lamp as it was measured, when bars have been unplugged since.
+    """
+
+    lamp: PlacedLamp
+    watts: float
+    own_light: float | None = None
+    own_watts: float = 0.0
+    measured: MeasuredMap | None = None
+    measured_here: bool = False
+    whole: PlacedLamp | None = None
 
 
 @dataclass(frozen=True)
@@ -30,55 +71,120 @@ class BenchProblem:
     ----------
     box : Enclosure
         The tent above the canopy.
-    lamp : PlacedLamp
-        Where it hangs; its height and dial are the levers.
+    lamps : tuple of HungLamp
+        Where they hang; height and dial are the levers.
     lowest_cm, highest_cm : float
-        The lamp's clearance and what the headroom allows.
+        What the lamps' clearance and the headroom leave of the rail.
     dimmer : Dimmer
-    watts : float
-        At full power.
+        Of the lamps that follow the rail's dial.
     timer_step_min : int
     target : StageTarget
+    stands : tuple of Stand
     over_cap : bool
         The grower gives up the hot-spot cap where nothing else helps.
     """
 
     box: Enclosure
-    lamp: PlacedLamp
+    lamps: tuple[HungLamp, ...]
     lowest_cm: float
     highest_cm: float
     dimmer: Dimmer
-    watts: float
     timer_step_min: int
     target: StageTarget
+    stands: tuple[Stand, ...] = ()
     over_cap: bool = False
 
 
 @dataclass(frozen=True)
 class Bench:
-    """A prepared problem: the maps at all heights, all settings, and the best of them."""
+    """A prepared problem: the maps at all heights, all settings, and the best of them.
+
+    ``stack`` holds the lamps that follow the dial, ``steady`` (heights, points) what the others
+    add at their own; ``bases`` what the answer at each height rests on.
+    """
 
     grid: Grid
+    points_cm: Array
     stack: HeightStack
+    steady: Array | None
     space: LeverSpace
     solution: Solution
+    bases: tuple[Basis, ...]
+
+    def ppfd(self, index: tuple[int, int, int]) -> Array:
+        """Return the map at a setting, shape (points,)."""
+        h, d, _ = index
+        ppfd: Array = self.stack.ppfd[h] * self.space.light[d]
+        return ppfd if self.steady is None else ppfd + self.steady[h]
 
 
 @lru_cache(maxsize=KEPT)
-def prepared_tent(box: Enclosure, grid: Grid) -> Transport:
+def prepared_tent(box: Enclosure, grid: Grid, stands: tuple[Stand, ...] = ()) -> Transport:
     """Return the transport operator of a tent for a grid on its canopy."""
-    transport = prepare(box, grid.points_cm(box.width_cm, box.depth_cm))
+    points = raised(grid.points_cm(box.width_cm, box.depth_cm), stands)
+    transport = prepare(box, points)
     transport.operator.flags.writeable = False
     return transport
 
 
-@lru_cache(maxsize=KEPT)
-def _stack(box: Enclosure, lamp: PlacedLamp, lowest_cm: float, highest_cm: float) -> HeightStack:
+@dataclass(frozen=True)
+class _LampStack:
+    ppfd: Array
+    bases: tuple[Basis, ...]
+
+
+def _basis(hung: HungLamp, beyond: NDArray[np.bool_]) -> tuple[Basis, ...]:
+    """Return what each height rests on, for a measured lamp."""
+    assert hung.measured is not None
+    heights = hung.measured.heights_cm()
+    thorough = (
+        hung.measured_here
+        and len(hung.measured.readings) >= FEWEST_READINGS
+        and heights[-1] - heights[0] >= HEIGHTS_APART_CM
+    )
+    sure: Basis = "readings"
+    less: Basis = "rebased"
+    return tuple(sure if thorough and not b else less for b in beyond)
+
+
+@lru_cache(maxsize=KEPT_LAMPS)
+def _lamp_stack(box: Enclosure, stands: tuple[Stand, ...], hung: HungLamp,
+                lowest_cm: float, highest_cm: float) -> _LampStack:  # fmt: skip
+    """Return one lamp's maps at full light at every position of the rail."""
     grid = even_grid(box.width_cm, box.depth_cm)
-    heights = reachable_heights_cm(lowest_cm, highest_cm)
-    stack = height_stack(prepared_tent(box, grid), lamp, heights, grid.area_weights())
+    transport = prepared_tent(box, grid, stands)
+    heights = reachable_heights_cm(lowest_cm, highest_cm) + hung.lamp.height_cm
+    stack = height_stack(transport, hung.lamp, heights, grid.area_weights())
+    nothing: Basis = "uncalibrated"
+    bases: tuple[Basis, ...] = (nothing,) * len(heights)
+    if hung.measured is not None:
+        found = measured_stack(hung.measured, hung.whole or hung.lamp, hung.lamp, stack, transport)
+        stack, bases = found.stack, _basis(hung, found.beyond)
     stack.ppfd.flags.writeable = False
-    return stack
+    return _LampStack(stack.ppfd, bases)
+
+
+@lru_cache(maxsize=KEPT)
+def _hung_stacks(box: Enclosure, stands: tuple[Stand, ...], lamps: tuple[HungLamp, ...],
+                 lowest_cm: float, highest_cm: float
+                 ) -> tuple[HeightStack, Array | None, tuple[Basis, ...]]:  # fmt: skip
+    """Return the following lamps' stack, what the steady ones add, and what it all rests on."""
+    stacks = [
+        _lamp_stack(box, stands, replace(hung, own_light=None, own_watts=0.0, watts=0.0),
+                    lowest_cm, highest_cm)
+        for hung in lamps
+    ]  # fmt: skip
+    following = [s.ppfd for s, hung in zip(stacks, lamps) if hung.own_light is None]
+    if not following:
+        raise CanopyError("At least one lamp has to follow the dial; free one of them.", "lamps")
+    held = [s.ppfd * hung.own_light for s, hung in zip(stacks, lamps) if hung.own_light is not None]
+    weights = even_grid(box.width_cm, box.depth_cm).area_weights()
+    ppfd = np.sum(following, axis=0)
+    ppfd.flags.writeable = False
+    heights = reachable_heights_cm(lowest_cm, highest_cm)
+    bases = tuple(least_sure(at) for at in zip(*(s.bases for s in stacks)))
+    steady = np.sum(held, axis=0) if held else None
+    return HeightStack(heights, ppfd, weights), steady, bases
 
 
 @lru_cache(maxsize=KEPT)
@@ -88,14 +194,22 @@ def bench(problem: BenchProblem) -> Bench:
     Raises
     ------
     CanopyError
-        When no height or no timer step is left to choose.
+        When no height or no timer step is left to choose, or no lamp follows the dial.
     """
     hours = timer_hours(problem.target.hours_low, problem.target.hours_high, problem.timer_step_min)
-    stack = _stack(problem.box, problem.lamp, problem.lowest_cm, problem.highest_cm)
-    space = lever_space(stack, problem.dimmer, problem.watts, hours)
+    stack, steady, bases = _hung_stacks(
+        problem.box, problem.stands, problem.lamps, problem.lowest_cm, problem.highest_cm
+    )
+    follow = sum(hung.watts for hung in problem.lamps if hung.own_light is None)
+    held = sum(hung.own_watts for hung in problem.lamps if hung.own_light is not None)
+    space = lever_space(stack, problem.dimmer, follow, hours, steady, held)
+    grid = even_grid(problem.box.width_cm, problem.box.depth_cm)
     return Bench(
-        grid=even_grid(problem.box.width_cm, problem.box.depth_cm),
+        grid=grid,
+        points_cm=prepared_tent(problem.box, grid, problem.stands).points_cm,
         stack=stack,
+        steady=steady,
         space=space,
         solution=solve(space, problem.target, problem.over_cap),
+        bases=bases,
     )

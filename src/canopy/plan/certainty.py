@@ -1,21 +1,40 @@
 """How far to trust a computed answer, and whether it survives that."""
 
 from dataclasses import dataclass
+from typing import Literal
 
-from canopy.constants import MEAN_TOLERANCE, SPOT_TOLERANCE
 from canopy.crop.targets import StageTarget
 from canopy.plan.levers import Outcome
+
+Basis = Literal["uncalibrated", "readings", "rebased"]
+
+TOLERANCES: dict[Basis, tuple[float, float]] = {
+    "readings": (0.05, 0.07),
+    "rebased": (0.10, 0.20),
+    "uncalibrated": (0.15, 0.25),
+}
+"""Shares by which a real tent's mean, and its brightest and dimmest spots, may miss the answer,
+surest first. ``uncalibrated``: nothing measured. ``readings``: this lamp was measured in this
+space at several spots and at two heights at least 15 cm apart, and hangs between them.
+``rebased``: it was measured, but over another area, at one height only, or hangs beyond what was
+measured. Common practice, no source."""
+
+HEIGHTS_APART_CM = 15.0
+"""How far apart in height readings must lie to count as ``readings``. Common practice, no
+source."""
 
 
 @dataclass(frozen=True)
 class Certainty:
-    """Ranges of an uncalibrated answer and which targets still hold at their far ends.
+    """Ranges of an answer and which targets still hold at their far ends.
 
-    PPFD in umol m-2 s-1, DLI in mol m-2 d-1. ``fails`` names the targets that would be missed
-    somewhere in the range though the computed value meets them.
+    PPFD in umol m-2 s-1, DLI in mol m-2 d-1, tolerances as shares. ``fails`` names the targets
+    that would be missed somewhere in the range though the computed value meets them.
     """
 
-    basis: str
+    basis: Basis
+    mean_tolerance: float
+    spot_tolerance: float
     mean_low: float
     mean_high: float
     peak_low: float
@@ -30,12 +49,15 @@ class Certainty:
         return not self.fails
 
 
-def uncalibrated(outcome: Outcome, target: StageTarget) -> Certainty:
-    """Return the ranges for a tent in which nothing has been measured yet.
+def least_sure(bases: tuple[Basis, ...]) -> Basis:
+    """Return the least sure of several lamps' bases."""
+    order = tuple(TOLERANCES)
+    return max(bases, key=order.index)
 
-    Mean +- 15 %, brightest and dimmest spots +- 25 %: common practice, no source.
-    """
-    m, s = MEAN_TOLERANCE, SPOT_TOLERANCE
+
+def certainty(outcome: Outcome, target: StageTarget, basis: Basis = "uncalibrated") -> Certainty:
+    """Return an answer's ranges by what it rests on."""
+    m, s = TOLERANCES[basis]
     dli_low, dli_high = outcome.dli * (1 - m), outcome.dli * (1 + m)
     peak_high = outcome.peak * (1 + s)
     held = {
@@ -50,7 +72,9 @@ def uncalibrated(outcome: Outcome, target: StageTarget) -> Certainty:
         held["ppfd_low"] = outcome.mean * (1 - m) < target.ppfd_low <= outcome.mean
         held["ppfd_high"] = outcome.mean <= target.ppfd_high < outcome.mean * (1 + m)
     return Certainty(
-        basis="uncalibrated",
+        basis=basis,
+        mean_tolerance=m,
+        spot_tolerance=s,
         mean_low=outcome.mean * (1 - m),
         mean_high=outcome.mean * (1 + m),
         peak_low=outcome.peak * (1 - s),

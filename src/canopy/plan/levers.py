@@ -1,7 +1,7 @@
 """The three levers and everything they can be set to.
 
-Height in cm, dial in per cent of its scale, hours in h. The light is linear in the dial's light
-share, the DLI linear in the hours, so a stage's whole space is three short tables.
+Height in cm, dial in per cent of its scale, hours in h. The DLI is linear in the hours, so a
+stage's whole space is a few tables over heights and dial positions.
 """
 
 from dataclasses import dataclass
@@ -46,10 +46,10 @@ class LeverSpace:
     ----------
     heights_cm, dials_pct, hours : array
         The positions, ascending; shapes (h,), (d,), (t,).
-    mean, peak, lowest, plain_mean : array, shape (h,)
-        At full light; ``mean`` is area-weighted, ``plain_mean`` the mean of the points.
+    mean, peak, lowest, plain_mean : array, shape (h, d)
+        PPFD; ``mean`` is area-weighted, ``plain_mean`` the mean of the points.
     light, watts : array, shape (d,)
-        Share of full light, wall watts.
+        Share of full light of the lamps that follow the dial; wall watts of all.
     """
 
     heights_cm: Array
@@ -69,18 +69,18 @@ class LeverSpace:
 
     @property
     def evenness(self) -> Array:
-        """min/mean at every height, shape (h,)."""
+        """min/mean at every height and dial, shape (h, d)."""
         return np.divide(
             self.lowest, self.plain_mean, out=np.zeros_like(self.lowest), where=self.plain_mean > 0
         )
 
     def mean_ppfd(self) -> Array:
         """Area-weighted mean, shape (h, d, 1)."""
-        return (self.mean[:, None] * self.light[None, :])[:, :, None]
+        return self.mean[:, :, None]
 
     def peak_ppfd(self) -> Array:
         """Brightest spot, shape (h, d, 1)."""
-        return (self.peak[:, None] * self.light[None, :])[:, :, None]
+        return self.peak[:, :, None]
 
     def dli(self) -> Array:
         """Day's light on the canopy, shape (h, d, t)."""
@@ -106,30 +106,66 @@ class LeverSpace:
     def outcome(self, index: tuple[int, int, int]) -> Outcome:
         """Return what the setting at indices gives."""
         h, d, t = index
-        light = float(self.light[d])
-        mean, watts, hours = float(self.mean[h]) * light, float(self.watts[d]), float(self.hours[t])
+        mean, watts, hours = float(self.mean[h, d]), float(self.watts[d]), float(self.hours[t])
+        plain = float(self.plain_mean[h, d])
         return Outcome(
             mean=mean,
-            peak=float(self.peak[h]) * light,
-            lowest=float(self.lowest[h]) * light,
-            evenness=float(self.evenness[h]),
+            peak=float(self.peak[h, d]),
+            lowest=float(self.lowest[h, d]),
+            evenness=float(self.lowest[h, d]) / plain if plain else 0.0,
             dli=mean * hours * DLI_PER_UMOL_HOUR,
             watts=watts,
             kwh_per_day=watts * hours / 1000,
         )
 
 
-def lever_space(stack: HeightStack, dimmer: Dimmer, full_watts: float, hours: Array) -> LeverSpace:
-    """Return every reachable setting from a height stack, a dial and the timer's hours."""
+def lever_space(
+    stack: HeightStack,
+    dimmer: Dimmer,
+    full_watts: float,
+    hours: Array,
+    steady: Array | None = None,
+    steady_watts: float = 0.0,
+) -> LeverSpace:
+    """Return every reachable setting from a height stack, a dial and the timer's hours.
+
+    Parameters
+    ----------
+    stack : HeightStack
+        Of the lamps that follow the dial, at full light.
+    dimmer : Dimmer
+    full_watts : float
+        Of the same lamps.
+    hours : array, shape (t,)
+    steady : array, shape (h, points), optional
+        What lamps held at their own dial add at every height.
+    steady_watts : float
+        What those draw.
+    """
     dials = dimmer.positions_pct()
+    light = dimmer.light_fraction(dials)
+    if steady is None:
+        tables = [
+            np.outer(per_height, light)
+            for per_height in (
+                stack.ppfd @ stack.weights,
+                stack.ppfd.max(axis=1),
+                stack.ppfd.min(axis=1),
+                stack.ppfd.mean(axis=1),
+            )
+        ]
+    else:
+        maps = stack.ppfd[:, None, :] * light[None, :, None] + steady[:, None, :]
+        tables = [maps @ stack.weights, maps.max(axis=2), maps.min(axis=2), maps.mean(axis=2)]
+    mean, peak, lowest, plain_mean = tables
     return LeverSpace(
         heights_cm=stack.heights_cm,
         dials_pct=dials,
         hours=hours,
-        mean=stack.ppfd @ stack.weights,
-        peak=stack.ppfd.max(axis=1),
-        lowest=stack.ppfd.min(axis=1),
-        plain_mean=stack.ppfd.mean(axis=1),
-        light=dimmer.light_fraction(dials),
-        watts=full_watts * dimmer.watts_fraction(dials),
+        mean=mean,
+        peak=peak,
+        lowest=lowest,
+        plain_mean=plain_mean,
+        light=light,
+        watts=full_watts * dimmer.watts_fraction(dials) + steady_watts,
     )

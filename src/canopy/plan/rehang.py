@@ -41,7 +41,7 @@ def rehang(
     h, d, _ = index
     height = float(space.heights_cm[h])
     left = height - growth_cm
-    peaks = space.peak * space.light[d]
+    peaks = space.peak[:, d]
     safe = space.heights_cm[: h + 1][peaks[: h + 1] <= cap]
     lowest_safe = float(safe.min()) if len(safe) else height
     allowed = height - lowest_safe

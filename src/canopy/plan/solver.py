@@ -108,7 +108,7 @@ def target_masks(space: LeverSpace, target: StageTarget) -> dict[str, Mask]:
     mean, dli = space.mean_ppfd(), space.dli()
     masks: dict[str, Mask] = {"hot_spot_cap": space.peak_ppfd() <= target.hot_spot_cap}
     if target.evenness_goal is not None:
-        masks["evenness"] = (space.evenness >= target.evenness_goal)[:, None, None]
+        masks["evenness"] = (space.evenness >= target.evenness_goal)[:, :, None]
     if target.ppfd_low is not None and target.ppfd_high is not None:
         masks["ppfd_low"] = mean >= target.ppfd_low
         masks["ppfd_high"] = mean <= target.ppfd_high
@@ -147,7 +147,7 @@ def _misses(space: LeverSpace, target: StageTarget, ignored: str) -> tuple[Array
         found.append(outside(mean, "ppfd", target.ppfd_low, target.ppfd_high))
     if target.evenness_goal is not None and ignored != "evenness":
         short = np.maximum(target.evenness_goal - space.evenness, 0.0)
-        found.append(short[:, None, None])
+        found.append(short[:, :, None])
     return tuple(np.broadcast_to(miss, space.shape) for miss in found)
 
 
@@ -160,7 +160,7 @@ def _choose(space: LeverSpace, target: StageTarget, mask: Mask, ignored: str = "
     off = np.abs(space.dli() - target.dli_middle)
     best = _least(off, best, SAME_DLI * target.dli_middle)
     best = _least(np.broadcast_to(space.kwh(), space.shape), best, 1e-9)
-    best = _least(np.broadcast_to(-space.evenness[:, None, None], space.shape), best, 1e-9)
+    best = _least(np.broadcast_to(-space.evenness[:, :, None], space.shape), best, 1e-9)
     best = _least(off, best)
     h, d, t = np.unravel_index(int(best.argmax()), space.shape)
     return int(h), int(d), int(t)
@@ -229,7 +229,6 @@ def solve(space: LeverSpace, target: StageTarget, over_cap: bool = False) -> Sol
 def _obstacles(space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
                broken: tuple[str, ...], index: Index) -> tuple[Obstacle, ...]:  # fmt: skip
     """Say for every target given up what the best is and the smallest change that would help."""
-    h, _, _ = index
     outcome = space.outcome(index)
     found = []
     for name in broken:
@@ -247,7 +246,7 @@ def _obstacles(space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
                         Obstacle(name, outcome.dli, target.dli_low, "higher_cap", float(peak))
                     )
             else:
-                full = float((space.mean * space.light[-1]).max())
+                full = float(space.mean[:, -1].max())
                 needed = target.dli_low / (float(space.hours[-1]) * DLI_PER_UMOL_HOUR)
                 more = needed / full - 1
                 found.append(Obstacle(name, outcome.dli, target.dli_low, "stronger_lamp", more))
@@ -262,11 +261,11 @@ def _obstacles(space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
         elif name == "ppfd_high" and target.ppfd_high is not None:
             found.append(Obstacle(name, outcome.mean, target.ppfd_high, "wider_band", outcome.mean))
         elif name == "hot_spot_cap":
-            least = float(space.peak.min() * space.light[0])
+            least = float(space.peak.min())
             found.append(
                 Obstacle(
                     name,
-                    float(space.peak[h]) * float(space.light[index[1]]),
+                    outcome.peak,
                     target.hot_spot_cap,
                     "higher_cap",
                     least,

@@ -1,5 +1,8 @@
 """How low and how high a fixture can hang."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -88,3 +91,91 @@ def check_headroom(tent_height_cm: float, pot_cm: float, hangers_cm: float) -> N
             f"{left:g} cm. Use lower pots, shorter hangers or a higher space.",
             "pot_cm",
         )
+
+
+@dataclass(frozen=True)
+class Hang:
+    """One lamp on the rail: its frame in cm and how it hangs.
+
+    Parameters
+    ----------
+    frame_x_cm, frame_y_cm, body_cm : float
+        Across, along and high.
+    closest_cm : float
+        The least distance it keeps from the tops.
+    x_cm, y_cm, turn_deg, tilt_deg : float
+        Its middle, and how it is turned and tilted.
+    raise_cm : float
+        How much higher than the rail it hangs.
+    """
+
+    frame_x_cm: float
+    frame_y_cm: float
+    body_cm: float
+    closest_cm: float
+    x_cm: float
+    y_cm: float
+    turn_deg: float = 0.0
+    tilt_deg: float = 0.0
+    raise_cm: float = 0.0
+
+    def corners_cm(self) -> Array:
+        """Return the frame's corners from above, shape (4, 2)."""
+        turn = np.radians(self.turn_deg)
+        half = self.frame_x_cm / 2 * np.cos(np.radians(self.tilt_deg)), self.frame_y_cm / 2
+        corners = np.array(
+            [[a * half[0], b * half[1]] for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        )
+        c, s = np.cos(turn), np.sin(turn)
+        result: Array = corners @ np.array([[c, s], [-s, c]]) + [self.x_cm, self.y_cm]
+        return result
+
+    @property
+    def droop_cm(self) -> float:
+        """How far its lower edge hangs below its middle, and the upper one above it."""
+        return float(abs(np.sin(np.radians(self.tilt_deg))) * self.frame_x_cm / 2)
+
+
+SLACK_CM = 0.05
+
+
+def check_inside(hangs: Sequence[Hang], width_cm: float, depth_cm: float) -> None:
+    """Check that every frame is inside the space, seen from above.
+
+    Raises
+    ------
+    CanopyError
+        Naming the lamp, the side and by how much it sticks out.
+    """
+    for i, hang in enumerate(hangs):
+        corners = hang.corners_cm()
+        out = {
+            "left": -corners[:, 0].min(),
+            "right": corners[:, 0].max() - width_cm,
+            "front": -corners[:, 1].min(),
+            "back": corners[:, 1].max() - depth_cm,
+        }
+        side = max(out, key=lambda name: float(out[name]))
+        if out[side] > SLACK_CM:
+            raise CanopyError(
+                f"Lamp {i + 1} sticks out {out[side]:.1f} cm at the {side} side; move or turn it.",
+                f"lamps.{i}",
+            )
+
+
+def rail_limits_cm(
+    hangs: Sequence[Hang], room_cm: float, lifted_cm: Sequence[float]
+) -> tuple[float, float]:
+    """Return the lowest and highest the rail can go with all the lamps on it.
+
+    Parameters
+    ----------
+    hangs : sequence of Hang
+    room_cm : float
+        From the tops to the hangers' lower end.
+    lifted_cm : sequence of float
+        For each lamp how much the plants under it stand above the canopy plane.
+    """
+    lowest = max(h.closest_cm + h.droop_cm + up - h.raise_cm for h, up in zip(hangs, lifted_cm))
+    highest = min(room_cm - h.body_cm - h.droop_cm - h.raise_cm for h in hangs)
+    return lowest, highest

@@ -10,7 +10,7 @@ from server.common.schemas import PROBLEMS
 from server.crops.selectors import crop_of
 from server.fixtures.selectors import fixture_of
 from server.runs import selectors, services
-from server.runs.adapters import (
+from server.runs.adapters.bench import (
     DEFAULT_ON_MINUTE,
     BenchAnswer,
     StageRoom,
@@ -18,10 +18,13 @@ from server.runs.adapters import (
     levers,
     stage_rooms,
 )
+from server.runs.adapters.lamps import Hung, lamps_of
 from server.runs.models import Run, StageSetting
 from server.runs.schemas import (
     BenchIn,
     BenchOut,
+    LampOut,
+    LampsIn,
     RunIn,
     RunOut,
     SettingIn,
@@ -65,6 +68,25 @@ def change_run(request: HttpRequest, run_id: int, payload: RunIn) -> Run:
         crop_of(grower, payload.crop_id),
         payload.over_cap,
     )
+
+
+@router.get("/{int:run_id}/lamps", response={200: list[LampOut], **PROBLEMS})
+def lamps(request: HttpRequest, run_id: int) -> list[Hung]:
+    """Where a run's lamps hang."""
+    return lamps_of(selectors.run_of(grower_of(request), run_id))
+
+
+@router.put("/{int:run_id}/lamps", response={200: list[LampOut], **PROBLEMS})
+def hang_lamps(request: HttpRequest, run_id: int, payload: LampsIn) -> list[Hung]:
+    """Hang a run's lamps; none puts its fixture once in the middle."""
+    grower = grower_of(request)
+    run = selectors.run_of(grower, run_id)
+    hung = [
+        Hung(fixture=fixture_of(grower, lamp.fixture_id), bars_off=tuple(lamp.bars_off),
+             **lamp.model_dump(exclude={"fixture_id", "bars_off"}))
+        for lamp in payload.lamps
+    ]  # fmt: skip
+    return services.hang_lamps(run, hung)
 
 
 @router.get("/{int:run_id}/headroom", response={200: list[StageRoomOut], **PROBLEMS})

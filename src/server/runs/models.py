@@ -33,3 +33,28 @@ class StageSetting(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["run", "stage"], name="one_setting_a_stage")]
+
+
+class RunLamp(models.Model):
+    """One lamp of a run where the grower hung it.
+
+    A run without any has its fixture once, in the middle. ``own_dial_pct`` holds a lamp at its
+    own dial; without it it follows the rail's.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="lamps")
+    fixture = models.ForeignKey(Fixture, on_delete=models.CASCADE, related_name="+")
+    position = models.PositiveSmallIntegerField()
+    x_cm = models.FloatField()
+    y_cm = models.FloatField()
+    turn_deg = models.FloatField(default=0.0)
+    tilt_deg = models.FloatField(default=0.0)
+    raise_cm = models.FloatField(default=0.0)
+    bars_off = models.JSONField(default=list)
+    own_dial_pct = models.FloatField(null=True)
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "position"], name="one_lamp_a_position")
+        ]

@@ -7,6 +7,10 @@ from pydantic import Field
 
 from server.common.schemas import Strict
 from server.crops.schemas import StageOut
+from server.fixtures.schemas import LightSource
+from server.spaces.schemas import SIDE_CM, StandIn
+
+MOST_LAMPS = 16
 
 
 class RunIn(Strict):
@@ -112,7 +116,9 @@ class StretchOut(Schema):
 
 
 class CertaintyOut(Schema):
-    basis: Literal["uncalibrated"]
+    basis: Literal["uncalibrated", "readings", "rebased"]
+    mean_tolerance: float
+    spot_tolerance: float
     mean_low: float
     mean_high: float
     peak_low: float
@@ -148,21 +154,61 @@ class StatisticsOut(Schema):
     christiansen: float | None
 
 
+class LampIn(Strict):
+    """One lamp where it hangs; without a dial of its own it follows the rail's."""
+
+    fixture_id: int
+    x_cm: float = Field(ge=0, le=SIDE_CM[1])
+    y_cm: float = Field(ge=0, le=SIDE_CM[1])
+    turn_deg: float = Field(0, ge=-360, le=360)
+    tilt_deg: float = Field(0, ge=-90, le=90)
+    raise_cm: float = Field(0, ge=-200, le=200)
+    bars_off: list[int] = Field(default_factory=list, max_length=40)
+    own_dial_pct: float | None = Field(None, ge=0, le=100)
+
+
+class LampsIn(Strict):
+    """All lamps of a run; none puts its fixture once in the middle."""
+
+    lamps: list[LampIn] = Field(max_length=MOST_LAMPS)
+
+
+class LampOut(LampIn):
+    bars_x_cm: list[float]
+
+
+class HungOut(Schema):
+    """A lamp as the pictures show it."""
+
+    name: str
+    x_cm: float
+    y_cm: float
+    raise_cm: float
+    tilt_deg: float
+    turn_deg: float
+    body_cm: float
+    frame_x_cm: float
+    frame_y_cm: float
+    corners_cm: list[list[float]]
+    light_source: LightSource
+    follows: bool
+    light_fraction: float | None
+
+
 class GeometryOut(Schema):
     width_cm: float
     depth_cm: float
     height_cm: float
     pot_cm: float
     hangers_cm: float
-    body_cm: float
     plant_start_cm: float
     plant_end_cm: float
     lowest_cm: float
     highest_cm: float
-    lamp_x_cm: float
-    lamp_y_cm: float
     maker_low_cm: float | None
     maker_high_cm: float | None
+    stands: list[StandIn]
+    lamps: list[HungOut]
 
 
 class DialMarkOut(Schema):

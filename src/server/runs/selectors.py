@@ -10,7 +10,7 @@ from server.runs.models import Run, StageSetting
 
 def runs_of(grower: Grower) -> QuerySet[Run]:
     """Return the grower's runs, the one last worked on first."""
-    return Run.objects.of(grower).select_related("space", "fixture", "crop")
+    return Run.objects.of(grower).select_related("space", "fixture__light_map", "crop")
 
 
 def run_of(grower: Grower, run_id: int) -> Run:

@@ -1,19 +1,22 @@
 """What can be done with runs."""
 
+from dataclasses import replace
+
 from django.db import transaction
 
 from server.accounts.models import Grower
+from server.common.problems import CanopyError
 from server.crops.models import Crop, Stage
 from server.fixtures.models import Fixture
-from server.runs.adapters import check_fit
-from server.runs.models import Run, StageSetting
+from server.runs.adapters.lamps import Hung, check_lamps, in_the_middle, lamps_of
+from server.runs.models import Run, RunLamp, StageSetting
 from server.spaces.models import Space
 
 
 @transaction.atomic
 def start_run(grower: Grower, space: Space, fixture: Fixture, crop: Crop) -> Run:
     """Return a new run, at the crop's first stage."""
-    check_fit(space, fixture)
+    in_the_middle(space, fixture)
     return Run.objects.create(
         owner=grower, space=space, fixture=fixture, crop=crop, stage=crop.stages.first()
     )
@@ -22,12 +25,47 @@ def start_run(grower: Grower, space: Space, fixture: Fixture, crop: Crop) -> Run
 @transaction.atomic
 def change_run(run: Run, space: Space, fixture: Fixture, crop: Crop, over_cap: bool) -> Run:
     """Put other things into a run; settings of stages it no longer has go with them."""
-    check_fit(space, fixture)
+    in_the_middle(space, fixture)
+    _move_lamps(run, space, fixture)
     run.space, run.fixture, run.over_cap = space, fixture, over_cap
     if run.crop_id != crop.pk:
         run.crop, run.stage = crop, crop.stages.first()
     run.save()
     return run
+
+
+def _move_lamps(run: Run, space: Space, fixture: Fixture) -> None:
+    """Keep the lamps where they hang when the space or the fixture changes, if they fit there."""
+    if run.space_id == space.pk and run.fixture_id == fixture.pk:
+        return
+    lamps = [
+        replace(lamp, fixture=fixture, bars_off=()) if lamp.fixture_id == run.fixture_id else lamp
+        for lamp in lamps_of(run)
+    ]
+    try:
+        check_lamps(space, fixture, lamps)
+    except CanopyError:
+        run.lamps.all().delete()
+        return
+    if run.lamps.exists():
+        _keep(run, lamps)
+
+
+def _keep(run: Run, lamps: list[Hung]) -> None:
+    run.lamps.all().delete()
+    RunLamp.objects.bulk_create(
+        RunLamp(run=run, position=i, **vars(lamp) | {"bars_off": list(lamp.bars_off)})
+        for i, lamp in enumerate(lamps)
+    )
+
+
+@transaction.atomic
+def hang_lamps(run: Run, lamps: list[Hung]) -> list[Hung]:
+    """Keep where a run's lamps hang; none puts its fixture once in the middle."""
+    if lamps:
+        check_lamps(run.space, run.fixture, lamps)
+    _keep(run, lamps)
+    return lamps_of(run)
 
 
 @transaction.atomic

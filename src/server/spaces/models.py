@@ -18,6 +18,8 @@ class Space(Owned):
     lining_right = models.CharField(max_length=20, blank=True, default="")
     lining_front = models.CharField(max_length=20, blank=True, default="")
     lining_back = models.CharField(max_length=20, blank=True, default="")
+    # steps that lift plants: x, y, width, depth and raise in cm
+    stands = models.JSONField(default=list)
     pot_cm = models.FloatField()
     hangers_cm = models.FloatField()
     co2_enriched = models.BooleanField(default=False)

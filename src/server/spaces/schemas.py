@@ -6,7 +6,18 @@ from ninja import Schema
 from pydantic import Field
 
 from server.common.schemas import Name, Strict
-from server.spaces.adapters import HEIGHT_CM, SIDE_CM
+from server.spaces.adapters import HEIGHT_CM as HEIGHT_CM
+from server.spaces.adapters import SIDE_CM as SIDE_CM
+
+
+class StandIn(Strict):
+    """A step that lifts plants; x and y are its front left corner."""
+
+    x_cm: float = Field(ge=0, le=SIDE_CM[1])
+    y_cm: float = Field(ge=0, le=SIDE_CM[1])
+    width_cm: float = Field(gt=0, le=SIDE_CM[1])
+    depth_cm: float = Field(gt=0, le=SIDE_CM[1])
+    raise_cm: float = Field(gt=0, le=200)
 
 
 class SpaceIn(Strict):
@@ -19,6 +30,7 @@ class SpaceIn(Strict):
     lining_right: str = Field("", max_length=20)
     lining_front: str = Field("", max_length=20)
     lining_back: str = Field("", max_length=20)
+    stands: list[StandIn] = Field(default_factory=list, max_length=24)
     pot_cm: float = Field(ge=0, le=200)
     hangers_cm: float = Field(ge=0, le=100)
     co2_enriched: bool = False

@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from canopy.errors import CanopyError
 from canopy.light.beam import beam_power
 from canopy.light.sources import Bars, Board, Listed, PlacedLamp, PointSource, Ring
 
@@ -71,3 +72,14 @@ def test_beam_power_of_a_full_width():
     # cos 60 deg = 1/2, cos^2 45 deg = 1/2: trigonometry
     assert beam_power(120) == pytest.approx(1)
     assert beam_power(90) == pytest.approx(2)
+
+
+def test_unplugged_bars_take_their_share_of_the_light():
+    lamp = Bars.even(4, 60, 90, (0.1, 0.4, 0.4, 0.1))
+    left, share = lamp.without((1,))
+    assert share == pytest.approx(0.6)
+    assert left.bar_share == pytest.approx((1 / 6, 0, 4 / 6, 1 / 6))
+    assert -15 not in left.emitters(5)[0][:, 0]
+    for off in ((0, 1, 2, 3), (4,), (-1,)):
+        with pytest.raises(CanopyError):
+            lamp.without(off)

@@ -8,9 +8,10 @@ import pytest
 from canopy.crop.targets import StageTarget
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import DialRow, Dimmer
+from canopy.light.measured import MeasuredMap
 from canopy.light.sources import Bars, PlacedLamp
-from canopy.plan.bench import BenchProblem, bench
-from canopy.plan.certainty import uncalibrated
+from canopy.plan.bench import BenchProblem, HungLamp, bench
+from canopy.plan.certainty import certainty
 from canopy.plan.levers import Outcome
 from canopy.plan.rehang import rehang
 
@@ -19,11 +20,10 @@ from canopy.plan.rehang import rehang
 def problem(tent):
     return BenchProblem(
         box=tent,
-        lamp=PlacedLamp(Bars.even(6, 76, 92), 624, 60, 45, 30),
+        lamps=(HungLamp(PlacedLamp(Bars.even(6, 76, 92), 624, 60, 45, 0), watts=240),),
         lowest_cm=15,
         highest_cm=100,
         dimmer=Dimmer("continuous", (DialRow(10, 0.09, 0.11), DialRow(100, 1, 1))),
-        watts=240,
         timer_step_min=15,
         target=StageTarget(10, 20, 800, 10, 12, evenness_goal=0.6, response="short-day"),
     )
@@ -64,7 +64,7 @@ def test_no_position_left(problem, change):
 def test_a_wide_source_among_walls_does_not_follow_the_inverse_square(problem):
     # common practice, no source: from 30 to 60 cm the mean falls by a few per cent, not to 1/4
     space = bench(problem).space
-    at30, at60 = (space.mean[np.flatnonzero(space.heights_cm == h)[0]] for h in (30, 60))
+    at30, at60 = (space.mean[np.flatnonzero(space.heights_cm == h)[0], -1] for h in (30, 60))
     assert 0.75 < at60 / at30 < 1
 
 
@@ -78,9 +78,9 @@ def test_growing_into_the_light(problem):
     assert near.peak_umol_m2_s is None
     far = rehang(space, index, growth_cm=10, days=30, cap=5000)
     assert far.first_day is None
-    assert far.peak_umol_m2_s == pytest.approx(space.peak[list(space.heights_cm).index(30)])
+    assert far.peak_umol_m2_s == pytest.approx(space.peak[list(space.heights_cm).index(30), -1])
     # a cap reached half way: the day its height is reached
-    cap = float(space.peak[list(space.heights_cm).index(35)])
+    cap = float(space.peak[list(space.heights_cm).index(35), -1])
     assert rehang(space, index, 10, 30, cap).first_day == pytest.approx(15)
 
 
@@ -88,10 +88,73 @@ def test_how_sure():
     # mean +- 15 %, spots +- 25 %: common practice, no source
     outcome = Outcome(300, 400, 200, 0.66, 13, 100, 1)
     target = StageTarget(12, 16, 480, 10, 14, evenness_goal=0.6, ppfd_low=280, ppfd_high=400)
-    sure = uncalibrated(outcome, target)
+    sure = certainty(outcome, target)
     assert sure.dli_low == pytest.approx(11.05)
     assert sure.peak_high == pytest.approx(500)
     assert set(sure.fails) == {"hot_spot_cap", "dli_low", "evenness", "ppfd_low"}
     assert not sure.survives
     wide = StageTarget(5, 30, 2000, 10, 14)
-    assert uncalibrated(outcome, wide).survives
+    assert certainty(outcome, wide).survives
+
+
+def middle(**more):
+    return HungLamp(PlacedLamp(Bars.even(3, 76, 40), 300, 60, 45, 0, **more), watts=120)
+
+
+def test_lamps_add_up(problem):
+    left = replace(middle(), lamp=replace(middle().lamp, x_cm=30))
+    right = replace(middle(), lamp=replace(middle().lamp, x_cm=90))
+    both = bench(replace(problem, lamps=(left, right)))
+    apart = [bench(replace(problem, lamps=(lamp,))) for lamp in (left, right)]
+    assert both.stack.ppfd == pytest.approx(apart[0].stack.ppfd + apart[1].stack.ppfd)
+    assert both.space.watts == pytest.approx(apart[0].space.watts + apart[1].space.watts)
+    # two that mirror each other light the tent in mirror image
+    seen = both.stack.ppfd[20].reshape(both.grid.ny, both.grid.nx)
+    assert seen == pytest.approx(seen[:, ::-1], rel=1e-6)
+
+
+def test_a_lamp_at_its_own_dial_stays_as_the_others_move(problem):
+    own = replace(middle(), own_light=0.5, own_watts=55.0)
+    ready = bench(replace(problem, lamps=(middle(), own)))
+    alone = bench(replace(problem, lamps=(middle(),)))
+    at = (10, 0, 0)
+    half = 0.5 * alone.stack.ppfd[10]
+    assert ready.ppfd(at) == pytest.approx(alone.ppfd(at) + half)
+    outcome = ready.space.outcome(at)
+    assert outcome.watts == pytest.approx(alone.space.outcome(at).watts + 55)
+    # what the tables say is what the map says, at every dial position
+    for d in (0, 40, len(ready.space.dials_pct) - 1):
+        seen = ready.ppfd((10, d, 0))
+        told = ready.space.outcome((10, d, 0))
+        assert (told.peak, told.lowest) == pytest.approx((seen.max(), seen.min()))
+        assert told.mean == pytest.approx(seen.mean())
+        assert told.evenness == pytest.approx(seen.min() / seen.mean())
+    with pytest.raises(CanopyError, match="follow the dial"):
+        bench(replace(problem, lamps=(own,)))
+
+
+def test_a_lamp_hung_higher_than_the_rail(problem):
+    raised = replace(middle(), lamp=replace(middle().lamp, height_cm=10))
+    ready, level = (bench(replace(problem, lamps=(lamp,))) for lamp in (raised, middle()))
+    assert ready.stack.at(30) == pytest.approx(level.stack.at(40), rel=2e-3)
+
+
+def test_readings_make_it_surer_only_where_they_reach(problem):
+    spots = tuple((x, y, h, 300.0) for h in (30, 50) for x in (20, 60, 100) for y in (20, 70))
+    taken = MeasuredMap(problem.box, 60, 45, 0, spots)
+    here = replace(middle(), measured=taken, measured_here=True)
+    ready = bench(replace(problem, lamps=(here,)))
+    at = dict(zip(ready.space.heights_cm, ready.bases))
+    assert (at[40], at[20], at[60]) == ("readings", "rebased", "rebased")
+    # another space, too few heights, or an unmeasured lamp beside it: never called measured here
+    assert (
+        "readings" not in bench(replace(problem, lamps=(replace(here, measured_here=False),))).bases
+    )
+    one = replace(here, measured=replace(taken, readings=spots[:6]))
+    assert "readings" not in bench(replace(problem, lamps=(one,))).bases
+    assert set(bench(replace(problem, lamps=(here, middle()))).bases) == {"uncalibrated"}
+    outcome, wide = Outcome(300, 400, 200, 0.66, 13, 100, 1), StageTarget(5, 30, 2000, 10, 14)
+    ranges = [certainty(outcome, wide, b) for b in ("readings", "rebased", "uncalibrated")]
+    # mean +- 5, 10, 15 %, spots +- 7, 20, 25 %: common practice, no source
+    assert [c.mean_high for c in ranges] == pytest.approx([315, 330, 345])
+    assert [c.peak_high for c in ranges] == pytest.approx([428, 480, 500])

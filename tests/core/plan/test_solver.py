@@ -20,10 +20,10 @@ def space_of(mean, ratio, evenness, dials, hours, watts=200.0):
         heights_cm=np.arange(20.0, 20 + len(mean)),
         dials_pct=np.asarray(dials, float),
         hours=np.asarray(hours, float),
-        mean=mean,
-        peak=mean * np.asarray(ratio, float),
-        lowest=mean * np.asarray(evenness, float),
-        plain_mean=mean,
+        mean=np.outer(mean, light),
+        peak=np.outer(mean * np.asarray(ratio, float), light),
+        lowest=np.outer(mean * np.asarray(evenness, float), light),
+        plain_mean=np.outer(mean, light),
         light=light,
         watts=watts * light**1.1,
     )
@@ -40,11 +40,11 @@ TARGET = StageTarget(10, 20, 800, 10, 12, evenness_goal=0.6)
 
 
 def met(space, target, h, d, t, without=()):
-    mean = space.mean[h] * space.light[d]
+    mean = space.mean[h, d]
     dli = mean * space.hours[t] * 0.0036
     rules = {
-        "hot_spot_cap": space.peak[h] * space.light[d] <= target.hot_spot_cap,
-        "evenness": space.lowest[h] / space.plain_mean[h] >= (target.evenness_goal or 0),
+        "hot_spot_cap": space.peak[h, d] <= target.hot_spot_cap,
+        "evenness": space.lowest[h, d] / space.plain_mean[h, d] >= (target.evenness_goal or 0),
         "ppfd": target.ppfd_low is None or target.ppfd_low <= mean <= target.ppfd_high,
         "dli": target.dli_low <= dli <= target.dli_high,
     }
@@ -59,7 +59,7 @@ def slow(space, target):
         return None
 
     def off(i):
-        dli = space.mean[i[0]] * space.light[i[1]] * space.hours[i[2]] * 0.0036
+        dli = space.mean[i[0], i[1]] * space.hours[i[2]] * 0.0036
         return abs(dli - (target.dli_low + target.dli_high) / 2)
 
     least = min(off(i) for i in good)

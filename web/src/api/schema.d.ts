@@ -212,6 +212,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fixtures/{fixture_id}/maps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Import Map
+         * @description Import readings as a map table; the plan then uses them.
+         */
+        post: operations["server_fixtures_api_import_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/{fixture_id}/maps/{map_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Remove Map
+         * @description Set a map aside, or bring it back.
+         */
+        put: operations["server_fixtures_api_remove_map"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/{fixture_id}/maps/{map_id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Map Table
+         * @description A map as a map table, to keep or to give away.
+         */
+        get: operations["server_fixtures_api_map_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fixtures/{fixture_id}/photometry": {
         parameters: {
             query?: never;
@@ -309,6 +369,30 @@ export interface paths {
          */
         get: operations["server_runs_api_headroom"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/lamps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Lamps
+         * @description Where a run's lamps hang.
+         */
+        get: operations["server_runs_api_lamps"];
+        /**
+         * Hang Lamps
+         * @description Hang a run's lamps; none puts its fixture once in the middle.
+         */
+        put: operations["server_runs_api_hang_lamps"];
         post?: never;
         delete?: never;
         options?: never;
@@ -424,6 +508,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AgreementOut
+         * @description How a height's readings compare with the model where they were taken.
+         */
+        AgreementOut: {
+            /** Height Cm */
+            height_cm: number;
+            /** Of Model */
+            of_model: number;
+            /** Readings */
+            readings: number;
+        };
         /** BenchIn */
         BenchIn: {
             /** Dial Pct */
@@ -487,9 +583,9 @@ export interface components {
         CertaintyOut: {
             /**
              * Basis
-             * @constant
+             * @enum {string}
              */
-            basis: "uncalibrated";
+            basis: "uncalibrated" | "readings" | "rebased";
             /** Dli High */
             dli_high: number;
             /** Dli Low */
@@ -500,10 +596,14 @@ export interface components {
             mean_high: number;
             /** Mean Low */
             mean_low: number;
+            /** Mean Tolerance */
+            mean_tolerance: number;
             /** Peak High */
             peak_high: number;
             /** Peak Low */
             peak_low: number;
+            /** Spot Tolerance */
+            spot_tolerance: number;
             /** Survives */
             survives: boolean;
         };
@@ -680,15 +780,19 @@ export interface components {
             layout: {
                 [key: string]: unknown;
             };
+            /** Light Map Id */
+            light_map_id: number | null;
             /**
              * Light Source
              * @enum {string}
              */
-            light_source: "model" | "photometric";
+            light_source: "model" | "photometric" | "map";
             /** Maker High Cm */
             maker_high_cm?: number | null;
             /** Maker Low Cm */
             maker_low_cm?: number | null;
+            /** Maps */
+            maps: components["schemas"]["MapOut"][];
             /** Name */
             name: string;
             /**
@@ -715,8 +819,6 @@ export interface components {
         };
         /** GeometryOut */
         GeometryOut: {
-            /** Body Cm */
-            body_cm: number;
             /** Depth Cm */
             depth_cm: number;
             /** Hangers Cm */
@@ -725,10 +827,8 @@ export interface components {
             height_cm: number;
             /** Highest Cm */
             highest_cm: number;
-            /** Lamp X Cm */
-            lamp_x_cm: number;
-            /** Lamp Y Cm */
-            lamp_y_cm: number;
+            /** Lamps */
+            lamps: components["schemas"]["HungOut"][];
             /** Lowest Cm */
             lowest_cm: number;
             /** Maker High Cm */
@@ -741,6 +841,8 @@ export interface components {
             plant_start_cm: number;
             /** Pot Cm */
             pot_cm: number;
+            /** Stands */
+            stands: components["schemas"]["StandIn"][];
             /** Width Cm */
             width_cm: number;
         };
@@ -756,13 +858,119 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * HungOut
+         * @description A lamp as the pictures show it.
+         */
+        HungOut: {
+            /** Body Cm */
+            body_cm: number;
+            /** Corners Cm */
+            corners_cm: number[][];
+            /** Follows */
+            follows: boolean;
+            /** Frame X Cm */
+            frame_x_cm: number;
+            /** Frame Y Cm */
+            frame_y_cm: number;
+            /** Light Fraction */
+            light_fraction: number | null;
+            /**
+             * Light Source
+             * @enum {string}
+             */
+            light_source: "model" | "photometric" | "map";
+            /** Name */
+            name: string;
+            /** Raise Cm */
+            raise_cm: number;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Turn Deg */
+            turn_deg: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
+        /**
+         * LampIn
+         * @description One lamp where it hangs; without a dial of its own it follows the rail's.
+         */
+        LampIn: {
+            /** Bars Off */
+            bars_off?: number[];
+            /** Fixture Id */
+            fixture_id: number;
+            /** Own Dial Pct */
+            own_dial_pct?: number | null;
+            /**
+             * Raise Cm
+             * @default 0
+             */
+            raise_cm: number;
+            /**
+             * Tilt Deg
+             * @default 0
+             */
+            tilt_deg: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
+        /** LampOut */
+        LampOut: {
+            /** Bars Off */
+            bars_off?: number[];
+            /** Bars X Cm */
+            bars_x_cm: number[];
+            /** Fixture Id */
+            fixture_id: number;
+            /** Own Dial Pct */
+            own_dial_pct?: number | null;
+            /**
+             * Raise Cm
+             * @default 0
+             */
+            raise_cm: number;
+            /**
+             * Tilt Deg
+             * @default 0
+             */
+            tilt_deg: number;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
+        /**
+         * LampsIn
+         * @description All lamps of a run; none puts its fixture once in the middle.
+         */
+        LampsIn: {
+            /** Lamps */
+            lamps: components["schemas"]["LampIn"][];
+        };
         /** LightSourceIn */
         LightSourceIn: {
             /**
              * Light Source
              * @enum {string}
              */
-            light_source: "model" | "photometric";
+            light_source: "model" | "photometric" | "map";
+            /** Map Id */
+            map_id?: number | null;
         };
         /** LimitOut */
         LimitOut: {
@@ -792,6 +1000,104 @@ export interface components {
             mirror_share: number;
             /** Reflectance */
             reflectance: number;
+        };
+        /**
+         * MapIn
+         * @description A map table's text, and where its readings were taken.
+         */
+        MapIn: {
+            /** Depth Cm */
+            depth_cm: number;
+            /** Distance Cm */
+            distance_cm?: number | null;
+            /**
+             * Floor Reflectance
+             * @default 0.2
+             */
+            floor_reflectance: number;
+            /**
+             * Height Cm
+             * @default 200
+             */
+            height_cm: number;
+            /** Lamp X Cm */
+            lamp_x_cm?: number | null;
+            /** Lamp Y Cm */
+            lamp_y_cm?: number | null;
+            /** Lining */
+            lining: string;
+            /**
+             * Lining Back
+             * @default
+             */
+            lining_back: string;
+            /**
+             * Lining Front
+             * @default
+             */
+            lining_front: string;
+            /**
+             * Lining Left
+             * @default
+             */
+            lining_left: string;
+            /**
+             * Lining Right
+             * @default
+             */
+            lining_right: string;
+            /** Name */
+            name: string;
+            /**
+             * Origin
+             * @default own
+             * @enum {string}
+             */
+            origin: "maker" | "own";
+            /** Text */
+            text: string;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg: number;
+            /** Width Cm */
+            width_cm: number;
+        };
+        /** MapOut */
+        MapOut: {
+            /** About */
+            about: {
+                [key: string]: string;
+            };
+            /** Agreement */
+            agreement: components["schemas"]["AgreementOut"][];
+            /** Depth Cm */
+            depth_cm: number;
+            /** Id */
+            id: number;
+            /** Lining */
+            lining: string;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /**
+             * Origin
+             * @enum {string}
+             */
+            origin: "maker" | "own";
+            /** Removed */
+            removed: boolean;
+            /** Width Cm */
+            width_cm: number;
+        };
+        /** MapTableOut */
+        MapTableOut: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /** ObstacleOut */
         ObstacleOut: {
@@ -911,6 +1217,11 @@ export interface components {
             left_cm: number;
             /** Peak Umol M2 S */
             peak_umol_m2_s: number | null;
+        };
+        /** RemovedIn */
+        RemovedIn: {
+            /** Removed */
+            removed: boolean;
         };
         /** RunIn */
         RunIn: {
@@ -1036,6 +1347,8 @@ export interface components {
             name: string;
             /** Pot Cm */
             pot_cm: number;
+            /** Stands */
+            stands?: components["schemas"]["StandIn"][];
             /** Tariff Per Kwh */
             tariff_per_kwh: number;
             /**
@@ -1090,6 +1403,8 @@ export interface components {
             name: string;
             /** Pot Cm */
             pot_cm: number;
+            /** Stands */
+            stands?: components["schemas"]["StandIn"][];
             /** Tariff Per Kwh */
             tariff_per_kwh: number;
             /**
@@ -1195,6 +1510,22 @@ export interface components {
             name: string;
             /** Stage Id */
             stage_id: number;
+        };
+        /**
+         * StandIn
+         * @description A step that lifts plants; x and y are its front left corner.
+         */
+        StandIn: {
+            /** Depth Cm */
+            depth_cm: number;
+            /** Raise Cm */
+            raise_cm: number;
+            /** Width Cm */
+            width_cm: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
         };
         /** StatisticsOut */
         StatisticsOut: {
@@ -1799,6 +2130,163 @@ export interface operations {
             };
         };
     };
+    server_fixtures_api_import_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_remove_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+                map_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_map_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+                map_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapTableOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_fixtures_api_attach_photometry: {
         parameters: {
             query?: never;
@@ -2074,6 +2562,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StageRoomOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_lamps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LampOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_hang_lamps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LampsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LampOut"][];
                 };
             };
             /** @description Unauthorized */

@@ -16,47 +16,43 @@ from canopy.light.lightmap import (
     share_inside,
 )
 from canopy.plan.bench import Bench, BenchProblem, bench
-from canopy.plan.certainty import Certainty, uncalibrated
+from canopy.plan.certainty import Certainty, certainty
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.rehang import Rehang, rehang
 from canopy.plan.solver import Limit, Solution, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
-from canopy.power.hanging import fitting_turn_deg, highest_hang_cm
 from canopy.quantities import dli_mol
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
-from server.fixtures.adapters import dimmer_of, lamp_at
+from server.fixtures.adapters import dimmer_of
 from server.fixtures.models import Fixture
+from server.runs.adapters.lamps import Hung, check_lamps, follows, hung_lamp, lamps_of, rail_span_cm
 from server.runs.models import Run
-from server.spaces.adapters import enclosure
-from server.spaces.models import Space
+from server.spaces.adapters import enclosure, stands_of
 
 DEFAULT_ON_MINUTE = 360
 DECIMALS = 1
 
 
-def check_fit(space: Space, fixture: Fixture) -> float:
-    """Return how the fixture is turned to fit, or raise a sentence when it does not."""
-    return fitting_turn_deg(fixture.frame_x_cm, fixture.frame_y_cm, space.width_cm, space.depth_cm)
-
-
-def problem_of(run: Run, stage: Stage) -> BenchProblem:
+def problem_of(run: Run, stage: Stage, lamps: list[Hung]) -> BenchProblem:
     """Return a stage of a run as the core's problem.
 
     The canopy stands where the plants end: there the headroom is least.
     """
-    space, fixture = run.space, run.fixture
+    space, main = run.space, run.fixture
+    check_lamps(space, main, lamps)
     top_cm = space.pot_cm + stage.plant_end_cm
-    turn = check_fit(space, fixture)
+    stands = stands_of(space)
+    lowest, highest = rail_span_cm(lamps, space, top_cm, stands)
     return BenchProblem(
         box=enclosure(space, top_cm, canopy_reflectance(run.crop.habit)),
-        lamp=lamp_at(fixture, space.width_cm / 2, space.depth_cm / 2, turn),
-        lowest_cm=fixture.closest_cm,
-        highest_cm=highest_hang_cm(space.height_cm, top_cm, fixture.body_cm, space.hangers_cm),
-        dimmer=dimmer_of(fixture.dial_kind, fixture.dial_table),
-        watts=fixture.watts,
+        lamps=tuple(hung_lamp(lamp, space, main) for lamp in lamps),
+        lowest_cm=lowest,
+        highest_cm=highest,
+        dimmer=dimmer_of(main.dial_kind, main.dial_table),
         timer_step_min=space.timer_step_min,
         target=target_of(stage),
+        stands=stands,
         over_cap=run.over_cap,
     )
 
@@ -83,15 +79,12 @@ class StageRoom:
 
 def stage_rooms(run: Run) -> list[StageRoom]:
     """Return the room for the lamp at the end of every stage."""
+    lamps, stands = lamps_of(run), stands_of(run.space)
     found = []
     for stage in run.crop.stages.all():
-        highest = highest_hang_cm(
-            run.space.height_cm,
-            run.space.pot_cm + stage.plant_end_cm,
-            run.fixture.body_cm,
-            run.space.hangers_cm,
-        )
-        found.append(StageRoom(stage.pk, stage.name, highest, run.fixture.closest_cm))
+        top_cm = run.space.pot_cm + stage.plant_end_cm
+        lowest, highest = rail_span_cm(lamps, run.space, top_cm, stands)
+        found.append(StageRoom(stage.pk, stage.name, highest, lowest))
     return found
 
 
@@ -131,14 +124,15 @@ def bench_answer(run: Run, stage: Stage, wanted: Setting | None, on_minute: int)
 
     A setting is moved to the nearest the tent, the dial and the timer allow.
     """
-    problem = problem_of(run, stage)
+    lamps = lamps_of(run)
+    problem = problem_of(run, stage, lamps)
     ready = bench(problem)
     target, space = problem.target, ready.space
     index = space.nearest(wanted or ready.solution.setting)
     setting, outcome = space.setting(index), space.outcome(index)
     given_up = ready.solution.relaxed + (("hot_spot_cap",) if problem.over_cap else ())
     light = float(space.light[index[1]])
-    ppfd = ready.stack.ppfd[index[0]] * light
+    ppfd = ready.ppfd(index)
     low, high = target.ppfd_band(setting.hours)
     statistics = map_statistics(ppfd, ready.stack.weights)
     width, depth = problem.box.width_cm, problem.box.depth_cm
@@ -153,7 +147,7 @@ def bench_answer(run: Run, stage: Stage, wanted: Setting | None, on_minute: int)
         outcome=outcome,
         limits=limits(space, target, index),
         stretches=stretches(space, target, index, given_up),
-        certainty=uncalibrated(outcome, target),
+        certainty=certainty(outcome, target, ready.bases[index[0]]),
         rehang=rehang(
             space,
             index,
@@ -168,12 +162,12 @@ def bench_answer(run: Run, stage: Stage, wanted: Setting | None, on_minute: int)
         ppfd_high=high,
         dli_per_umol=dli_mol(1, setting.hours),
         canopy_umol_s=on_canopy,
-        capture=capture(on_canopy, problem.lamp.ppf_umol_s * light),
+        capture=capture(on_canopy, _emitted_umol_s(problem, light)),
         capture_bound=capture_bound(problem.box.canopy_reflectance),
         light_fraction=light,
         cost_per_day=outcome.kwh_per_day * run.space.tariff_per_kwh,
         heat_btu_per_h=heat_btu_per_h(outcome.watts),
-        geometry=_geometry(run, stage, problem),
+        geometry=_geometry(run, stage, problem, lamps),
         dial=_dial(run.fixture, space.dials_pct, space.light, space.watts),
     )
 
@@ -189,24 +183,45 @@ def _floor(problem: BenchProblem, ready: Bench, ppfd: np.ndarray) -> dict[str, A
     }
 
 
-def _geometry(run: Run, stage: Stage, problem: BenchProblem) -> dict[str, Any]:
-    turned = problem.lamp.turn_deg == 90
-    frame = run.fixture.frame_x_cm, run.fixture.frame_y_cm
+def _emitted_umol_s(problem: BenchProblem, light: float) -> float:
+    return sum(
+        hung.lamp.ppf_umol_s * (light if hung.own_light is None else hung.own_light)
+        for hung in problem.lamps
+    )
+
+
+def _geometry(run: Run, stage: Stage, problem: BenchProblem, lamps: list[Hung]) -> dict[str, Any]:
     return {
         "width_cm": run.space.width_cm,
         "depth_cm": run.space.depth_cm,
         "height_cm": run.space.height_cm,
         "pot_cm": run.space.pot_cm,
         "hangers_cm": run.space.hangers_cm,
-        "body_cm": run.fixture.body_cm,
         "plant_start_cm": stage.plant_start_cm,
         "plant_end_cm": stage.plant_end_cm,
         "lowest_cm": problem.lowest_cm,
         "highest_cm": problem.highest_cm,
-        "lamp_x_cm": frame[1] if turned else frame[0],
-        "lamp_y_cm": frame[0] if turned else frame[1],
         "maker_low_cm": run.fixture.maker_low_cm,
         "maker_high_cm": run.fixture.maker_high_cm,
+        "stands": run.space.stands,
+        "lamps": [
+            {
+                "name": lamp.fixture.name,
+                "x_cm": lamp.x_cm,
+                "y_cm": lamp.y_cm,
+                "raise_cm": lamp.raise_cm,
+                "tilt_deg": lamp.tilt_deg,
+                "turn_deg": lamp.turn_deg,
+                "body_cm": lamp.fixture.body_cm,
+                "frame_x_cm": lamp.fixture.frame_x_cm,
+                "frame_y_cm": lamp.fixture.frame_y_cm,
+                "corners_cm": lamp.hang().corners_cm().tolist(),
+                "light_source": lamp.fixture.light_source,
+                "follows": follows(lamp, run.fixture),
+                "light_fraction": hung.own_light,
+            }
+            for lamp, hung in zip(lamps, problem.lamps)
+        ],
     }
 
 
