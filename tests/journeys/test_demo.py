@@ -5,7 +5,6 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from tests.core.formats.test_photometric import ldt
 from tests.journeys.conftest import accessible, unclipped
 
 pytestmark = [pytest.mark.journey, pytest.mark.django_db(transaction=True)]
@@ -90,38 +89,6 @@ def test_the_cap_gives_way_only_when_asked(demo):
     expect(demo.get_by_text("over the cap of 150")).to_be_visible()
     demo.get_by_role("button", name="Hold the cap again").click()
     expect(demo.get_by_text("under the cap of 150")).to_be_visible()
-
-
-def test_a_wall_that_differs(demo):
-    before = demo.locator("h1 + p").inner_text()
-    demo.get_by_role("link", name="Space & crop").click()
-    demo.get_by_text("A wall that differs, or an open side").click()
-    demo.get_by_label("Left", exact=True).select_option("open")
-    demo.get_by_role("button", name="Keep these figures").click()
-    expect(demo.get_by_text("Kept.")).to_be_visible()
-    demo.get_by_role("link", name="Bench").click()
-    expect(demo.get_by_text("Brightest spot").first).to_be_visible()
-    assert demo.locator("h1 + p").inner_text() != before
-
-
-def test_a_light_file_is_attached_and_used(demo, tmp_path):
-    (tmp_path / "lamp.ldt").write_text(ldt(size=(600, 200)))
-    (tmp_path / "broken.ies").write_text("IESNA:LM-63-2002\n[TEST] x")
-    demo.get_by_role("link", name="Fixtures").click()
-    demo.get_by_role("button", name="Attach a light file, Wickerlight Six").click()
-    demo.get_by_label("IES LM-63 or EULUMDAT file").set_input_files(tmp_path / "broken.ies")
-    demo.get_by_label("Lumens per µmol").fill("70")
-    demo.get_by_role("button", name="Attach and use it").click()
-    expect(demo.get_by_text("The file ends before the TILT line")).to_be_visible()
-    demo.get_by_label("IES LM-63 or EULUMDAT file").set_input_files(tmp_path / "lamp.ldt")
-    demo.get_by_role("button", name="Attach and use it").click()
-    expect(demo.get_by_text("Its file says")).to_be_visible()
-    expect(demo.get_by_role("button", name="its light file")).to_have_attribute(
-        "aria-pressed", "true"
-    )
-    accessible(demo)
-    demo.get_by_role("button", name="its own figures").click()
-    expect(demo.get_by_text("Light file: not used")).to_be_visible()
 
 
 def test_a_stage_taken_out_can_be_brought_back(demo):

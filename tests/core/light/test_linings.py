@@ -22,8 +22,10 @@ def test_every_lining_lies_in_its_own_range():
         assert row["reflectance"] * row["mirror_share"] <= 0.9
 
 
-@pytest.mark.parametrize(("rest", "walls", "field"), [("velvet", ("",) * 4, "lining"),
-                                                      ("silver", ("", "", "", "x"), "lining_back")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("rest", "walls", "field"),
+    [("velvet", ("",) * 4, "lining"), ("silver", ("", "", "", "x"), "lining_back")],
+)
 def test_an_unknown_lining_is_named(rest, walls, field):
     with pytest.raises(CanopyError) as caught:
         lined_box(100, 100, 100, rest, walls, 0.1)

@@ -9,6 +9,7 @@ import {
   type FixtureIn,
   type Grower,
   type Lining,
+  type MapIn,
   type PhotometryIn,
   type Run,
   type RunIn,
@@ -98,10 +99,35 @@ class Garden {
     return saved;
   }
 
-  async useLightSource(id: number, light_source: Fixture["light_source"]): Promise<void> {
+  async importMap(id: number, body: MapIn): Promise<Fixture> {
+    const params = { path: { fixture_id: id } };
+    const path = "/api/fixtures/{fixture_id}/maps" as const;
+    const saved = await answer(client.POST(path, { params, body }));
+    this.fixtures = put(this.fixtures, saved);
+    return saved;
+  }
+
+  async setMapAside(id: number, mapId: number, removed: boolean): Promise<void> {
+    const params = { path: { fixture_id: id, map_id: mapId } };
+    const path = "/api/fixtures/{fixture_id}/maps/{map_id}" as const;
+    const saved = await answer(client.PUT(path, { params, body: { removed } }));
+    this.fixtures = put(this.fixtures, saved);
+  }
+
+  async mapTable(id: number, mapId: number): Promise<string> {
+    const params = { path: { fixture_id: id, map_id: mapId } };
+    const path = "/api/fixtures/{fixture_id}/maps/{map_id}/table" as const;
+    return (await answer(client.GET(path, { params }))).text;
+  }
+
+  async useLightSource(
+    id: number,
+    light_source: Fixture["light_source"],
+    map_id: number | null = null,
+  ): Promise<void> {
     const params = { path: { fixture_id: id } };
     const path = "/api/fixtures/{fixture_id}/light-source" as const;
-    const saved = await answer(client.PUT(path, { params, body: { light_source } }));
+    const saved = await answer(client.PUT(path, { params, body: { light_source, map_id } }));
     this.fixtures = put(this.fixtures, saved);
   }
 

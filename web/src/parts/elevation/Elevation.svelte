@@ -4,6 +4,7 @@
   import type { Bench, Stretch } from "../../api/client";
   import { keyed, snap, stretchWords, type Travel } from "../rails/lever";
   import { length, type LengthUnit } from "../../units/format";
+  import ElevationLamps from "./ElevationLamps.svelte";
 
   interface Props {
     geometry: Bench["geometry"];
@@ -28,7 +29,9 @@
   const floor = $derived(TOP + g.height_cm * k);
   const left = 8;
   const railX = $derived(left + g.width_cm * k + 34);
-  const middle = $derived(left + (g.width_cm * k) / 2);
+  /** The lamps' outermost ends across, in cm. */
+  const across = $derived(g.lamps.flatMap((lamp) => lamp.corners_cm.map(([x]) => x ?? 0)));
+  const [lit, end] = $derived([Math.min(...across), Math.max(...across)]);
   /** Height above the floor in cm to a place in the picture. */
   const y = $derived((cm: number) => floor - cm * k);
   const tops = $derived(g.pot_cm + g.plant_end_cm);
@@ -49,6 +52,15 @@
     return Array.from({ length: count }, (_, i) => (i + 0.5) * step);
   });
   const potWidth = $derived(Math.min(14, (g.width_cm / pots.length) * 0.6));
+
+  /** How far a step lifts what stands there. */
+  const lifted = (x: number): number =>
+    Math.max(
+      0,
+      ...g.stands
+        .filter((s) => x >= s.x_cm && x <= s.x_cm + s.width_cm)
+        .map((stand) => stand.raise_cm),
+    );
 
   let dragging = false;
   function at(event: PointerEvent & { currentTarget: SVGSVGElement }): void {
@@ -88,21 +100,34 @@
     <rect class="tent" x={left} y={TOP} width={g.width_cm * k} height={g.height_cm * k} />
     <polygon
       fill="url(#fall)"
-      points="{middle - (g.lamp_x_cm / 2) * k},{y(face)} {middle + (g.lamp_x_cm / 2) * k},{y(
-        face,
-      )} {left + g.width_cm * k},{y(tops)} {left},{y(tops)}"
+      points="{left + lit * k},{y(face)} {left + end * k},{y(face)} {left + g.width_cm * k},{y(
+        tops,
+      )} {left},{y(tops)}"
     />
+    {#each g.stands as stand, i (i)}
+      <rect
+        class="step"
+        x={left + stand.x_cm * k}
+        y={y(stand.raise_cm)}
+        width={stand.width_cm * k}
+        height={stand.raise_cm * k}
+      />
+    {/each}
     {#each pots as x (x)}
       {@const px = left + x * k}
+      {@const up = lifted(x)}
       <path
         class="plant"
-        d="M{px} {y(g.pot_cm)} C{px - potWidth * k * 0.9} {y(g.pot_cm + g.plant_end_cm * 0.3)} {px -
-          potWidth * k * 0.7} {y(tops)} {px} {y(tops)} C{px + potWidth * k * 0.7} {y(tops)} {px +
-          potWidth * k * 0.9} {y(g.pot_cm + g.plant_end_cm * 0.3)} {px} {y(g.pot_cm)}Z"
+        d="M{px} {y(up + g.pot_cm)} C{px - potWidth * k * 0.9} {y(
+          up + g.pot_cm + g.plant_end_cm * 0.3,
+        )} {px - potWidth * k * 0.7} {y(up + tops)} {px} {y(up + tops)} C{px +
+          potWidth * k * 0.7} {y(up + tops)} {px + potWidth * k * 0.9} {y(
+          up + g.pot_cm + g.plant_end_cm * 0.3,
+        )} {px} {y(up + g.pot_cm)}Z"
       />
       <path
         class="pot"
-        d="M{px - (potWidth * k) / 2} {y(g.pot_cm)} h{potWidth * k} l{-potWidth *
+        d="M{px - (potWidth * k) / 2} {y(up + g.pot_cm)} h{potWidth * k} l{-potWidth *
           k *
           0.12} {g.pot_cm * k} h{-potWidth * k * 0.76} z"
       />
@@ -114,30 +139,7 @@
       <text class="on" x={left + 6} y={y(starts) - 4}>at the start {show(starts)}</text>
     {/if}
 
-    {#each [-0.42, 0.42] as side (side)}
-      <line
-        class="rope"
-        x1={middle + g.lamp_x_cm * k * side}
-        x2={middle + g.lamp_x_cm * k * side}
-        y1={TOP}
-        y2={y(face + g.body_cm)}
-      />
-    {/each}
-    <rect
-      class="body"
-      x={middle - (g.lamp_x_cm / 2) * k}
-      y={y(face + g.body_cm)}
-      width={g.lamp_x_cm * k}
-      height={Math.max(g.body_cm * k, 5)}
-      rx="2"
-    />
-    <line
-      class="face"
-      x1={middle - (g.lamp_x_cm / 2) * k}
-      x2={middle + (g.lamp_x_cm / 2) * k}
-      y1={y(face)}
-      y2={y(face)}
-    />
+    <ElevationLamps geometry={g} {k} {left} top={TOP} {y} {face} />
 
     <line
       class="travel"
@@ -166,7 +168,7 @@
     <path class="plan" d="M{railX + 6} {y(tops + plan)} l9 -4 v8 z"
       ><title>The plan's choice</title></path
     >
-    <line class="link" x1={middle + (g.lamp_x_cm / 2) * k} x2={railX} y1={y(face)} y2={y(face)} />
+    <line class="link" x1={left + end * k} x2={railX} y1={y(face)} y2={y(face)} />
     <circle
       class="thumb lever"
       role="slider"
@@ -205,6 +207,10 @@
   .pot {
     fill: var(--pot);
   }
+  .step {
+    fill: var(--color-base-300);
+    stroke: var(--quiet);
+  }
   .tops {
     stroke: var(--leaf);
     stroke-width: 1.5;
@@ -219,20 +225,11 @@
     stroke: var(--color-base-100);
     stroke-width: 3px;
   }
-  .rope,
   .link {
     stroke: var(--quiet);
   }
   .link {
     stroke-dasharray: 2 3;
-  }
-  .body {
-    fill: var(--color-neutral);
-    stroke: var(--quiet);
-  }
-  .face {
-    stroke: var(--light);
-    stroke-width: 4;
   }
   .maker {
     fill: none;

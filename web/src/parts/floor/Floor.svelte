@@ -2,13 +2,16 @@
   import type { Bench } from "../../api/client";
   import { length, type LengthUnit, percent, trim } from "../../units/format";
   import { levels, roundLevels } from "./contours";
+  import FloorLamps, { type Arrange } from "./FloorLamps.svelte";
   import Key from "./Key.svelte";
 
   interface Props {
     bench: Bench;
     unit: LengthUnit;
+    /** Lamps can be taken hold of. */
+    arrange?: Arrange | undefined;
   }
-  let { bench, unit }: Props = $props();
+  let { bench, unit, arrange }: Props = $props();
 
   let absolute = $state(false);
   let width = $state(460);
@@ -146,14 +149,6 @@
           <path d={step.path} class="contour" />
         {/each}
       {/if}
-      <rect
-        class="frame"
-        x={w / 2 - (g.lamp_x_cm / 2) * k}
-        y={h / 2 - (g.lamp_y_cm / 2) * k}
-        width={g.lamp_x_cm * k}
-        height={g.lamp_y_cm * k}
-        rx="3"
-      />
       {#each figures as f (`${f.i},${f.j}`)}
         <text class="figure" x={(f.i + 0.5) * cx} y={h - (f.j + 0.5) * cy + 4} text-anchor="middle"
           >{Math.round(f.value)}</text
@@ -167,6 +162,7 @@
         height={cy}
         rx="2"
       />
+      <FloorLamps geometry={g} {k} {h} {unit} {arrange} />
       <rect width={w} height={h} class="edge" />
     </svg>
   </div>
@@ -216,12 +212,6 @@
     stroke: var(--floor-ink);
     stroke-opacity: 0.4;
     stroke-width: 0.75;
-  }
-  .frame {
-    fill: none;
-    stroke: var(--floor-ink);
-    stroke-dasharray: 5 4;
-    stroke-opacity: 0.7;
   }
   .figure {
     fill: var(--floor-ink);

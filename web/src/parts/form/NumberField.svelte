@@ -71,5 +71,6 @@
 <style>
   .narrow {
     width: 6.6rem;
+    max-width: 100%;
   }
 </style>

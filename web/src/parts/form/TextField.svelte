@@ -20,7 +20,7 @@
   const id = $props.id();
 </script>
 
-<div class="grid gap-0.5">
+<div class="grid content-start gap-0.5">
   <label class="quiet text-sm" for={id}>{label}</label>
   <input
     {id}

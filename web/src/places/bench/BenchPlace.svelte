@@ -8,12 +8,17 @@
   import DialRail from "../../parts/rails/DialRail.svelte";
   import HoursRail from "../../parts/rails/HoursRail.svelte";
   import AnswerLine from "./AnswerLine.svelte";
+  import ArrangePanel from "./ArrangePanel.svelte";
+  import { Arranging } from "./arranging.svelte";
   import { BenchState } from "./bench.svelte";
   import PlanButton from "./PlanButton.svelte";
   import Reasons from "./Reasons.svelte";
   import StageTabs from "./StageTabs.svelte";
 
   const desk = new BenchState();
+  const arranging = new Arranging(() => {
+    if (run && stage) void desk.open(run.id, stage.id);
+  });
   onDestroy(() => desk.flush());
 
   const run = $derived(garden.run);
@@ -34,6 +39,13 @@
   // what the answer hangs on; a kept change of space, lamp or crop opens it again
   $effect(() => {
     if (run && stage && garden.space && garden.fixture) void desk.open(run.id, stage.id);
+  });
+
+  // another run has other lamps
+  let arrangedRun: number | undefined;
+  $effect(() => {
+    if (run?.id !== arrangedRun) arranging.open = false;
+    arrangedRun = run?.id;
   });
 
   function keys(event: KeyboardEvent): void {
@@ -65,6 +77,12 @@
 {:else}
   <div class="flex flex-wrap items-center gap-2 pt-1">
     <StageTabs {stages} current={stage?.id ?? null} pick={(id) => (stageId = id)} />
+    {#if bench && !arranging.open}
+      <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => arranging.begin(run.id)}
+        >{bench.geometry.lamps.length > 1 ? `${bench.geometry.lamps.length} lamps` : "One lamp"}:
+        move, turn, add</button
+      >
+    {/if}
     {#if bench}
       <PlanButton
         {atPlan}
@@ -82,6 +100,11 @@
         <a class="link" href="/space">Change the space or the crop</a> or
         <a class="link" href="/fixtures">choose another lamp</a>.
       </p>
+      {#if Object.keys(desk.refused.fields).some((field) => field.startsWith("lamps"))}
+        <button class="btn mt-2" onclick={() => arranging.reset(run.id)}
+          >Hang one lamp in the middle again</button
+        >
+      {/if}
     </div>
   {:else if !bench || !levers || !plan}
     <p class="quiet py-10" role="status">Working out the light in this tent…</p>
@@ -127,13 +150,27 @@
           {/each}
         </div>
       </div>
-      <Floor {bench} {unit} />
-      <Reasons
+      <Floor
         {bench}
         {unit}
-        currency={garden.space?.currency ?? ""}
-        toNearest={(part) => desk.move(part)}
+        arrange={arranging.open
+          ? {
+              chosen: arranging.chosen,
+              choose: (at) => (arranging.chosen = at),
+              move: (at, x_cm, y_cm) => arranging.change(at, { x_cm, y_cm }),
+            }
+          : undefined}
       />
+      {#if arranging.open}
+        <ArrangePanel desk={arranging} />
+      {:else}
+        <Reasons
+          {bench}
+          {unit}
+          currency={garden.space?.currency ?? ""}
+          toNearest={(part) => desk.move(part)}
+        />
+      {/if}
       <div class="lg:col-span-3">
         {#each bench.stretches as stretch (stretch.lever)}
           {#if stretch.lever === "hours"}

@@ -3,7 +3,7 @@
   import { length, type LengthUnit, hours, money, percent, trim } from "../../units/format";
   import { LIMIT_WORDS } from "../../parts/rails/lever";
   import type { Levers } from "./bench.svelte";
-  import { relaxedWords, targetName } from "./words";
+  import { relaxedWords, sureWords, targetName } from "./words";
 
   interface Props {
     bench: Bench;
@@ -122,10 +122,11 @@
   <div>
     <h2 class="font-semibold">How sure</h2>
     <p>
-      Nothing measured here yet, so mean ± 15 %, spots ± 25 %: DLI {trim(c.dli_low, 1)}–{trim(
-        c.dli_high,
-        1,
-      )}, brightest {Math.round(c.peak_low)}–{Math.round(c.peak_high)}.
+      {sureWords(bench)}, so mean ± {percent(c.mean_tolerance)}, spots ± {percent(
+        c.spot_tolerance,
+      )}: DLI {trim(c.dli_low, 1)}–{trim(c.dli_high, 1)}, brightest {Math.round(
+        c.peak_low,
+      )}–{Math.round(c.peak_high)}.
       {#if c.survives}
         What holds above holds over all of that.
       {:else}

@@ -1,6 +1,6 @@
 /** The core's codes as a grower would say them. */
 
-import type { LimitName, Obstacle } from "../../api/client";
+import type { Bench, LimitName, Obstacle } from "../../api/client";
 import { trim } from "../../units/format";
 
 const TARGETS: Record<LimitName, string> = {
@@ -65,5 +65,19 @@ export function obstacleWords(obstacle: Obstacle): string {
       return `The dimmest spot is ${trim(best, 2)} of the mean, wanted ${trim(asked, 2)}; the best within reach is ${trim(amount, 2)}. A lamp that spreads wider, or more headroom, would help.`;
     case "wider_band":
       return `The mean comes to ${Math.round(best)}, wanted ${Math.round(asked)}.`;
+  }
+}
+
+/** What the answer rests on. */
+export function sureWords(bench: Bench): string {
+  switch (bench.certainty.basis) {
+    case "readings":
+      return "Measured in this space, at this height or between two";
+    case "rebased":
+      return "Measured, but elsewhere, at one height, beyond the heights read or before a change";
+    case "uncalibrated":
+      return bench.geometry.lamps.some((lamp) => lamp.light_source === "photometric")
+        ? "Computed from a light file; nothing measured here yet"
+        : "Computed; nothing measured here yet";
   }
 }

@@ -6,6 +6,7 @@
   import SelectField from "../../parts/form/SelectField.svelte";
   import { Sending } from "../../parts/form/sending.svelte";
   import TextField from "../../parts/form/TextField.svelte";
+  import Stands from "./Stands.svelte";
   import { percent } from "../../units/format";
 
   let { space, done }: { space: Space | null; done: () => void } = $props();
@@ -20,6 +21,7 @@
     lining_right: "",
     lining_front: "",
     lining_back: "",
+    stands: [],
     pot_cm: 15,
     hangers_cm: 10,
     co2_enriched: false,
@@ -35,6 +37,7 @@
     return values;
   }
   let form = $state(begin());
+  const stands = $derived(form.stands ?? []);
   const sending = new Sending();
   const unit = $derived(garden.unit);
   const lining = $derived(garden.linings.find((l) => l.key === form.lining));
@@ -97,6 +100,12 @@
       {/each}
     </div>
   </details>
+  <Stands
+    bind:stands={() => stands, (rows) => (form.stands = rows)}
+    width={form.width_cm}
+    depth={form.depth_cm}
+    at={(field) => sending.at(field)}
+  />
   <div class="grid grid-cols-2 gap-2">
     <NumberField
       label="Pot height"
