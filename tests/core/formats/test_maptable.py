@@ -1,5 +1,7 @@
 """Map tables as people write them."""
 
+from pathlib import Path
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -55,6 +57,13 @@ def test_units_and_separators_are_recognised_and_said(text, first, said):
     assert rows(text)[0] == pytest.approx(first)
     assert said in " ".join(read_map_table(text).notes)
     assert bool(said) == bool(read_map_table(text).notes)
+
+
+def test_the_documented_example_is_read_and_written_back():
+    text = (Path(__file__).parents[3] / "docs/formats/example.map.csv").read_text()
+    table = read_map_table(text)
+    assert len(table.readings) == 6
+    assert read_map_table(write_map_table(table)) == table
 
 
 def test_a_matrix_with_one_block_a_height():
