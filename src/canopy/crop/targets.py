@@ -43,6 +43,10 @@ class StageTarget:
     evenness_goal : float, optional
         Least min/mean over the canopy, 0 to 1.
     response : {'short-day', 'long-day', 'neutral'}
+    night_h : float
+        Hours of dark the crop needs.
+    unbroken_night : bool
+        Its night must not be broken by any light.
 
     Raises
     ------
@@ -59,6 +63,8 @@ class StageTarget:
     ppfd_high: float | None = None
     evenness_goal: float | None = None
     response: DayLength = "neutral"
+    night_h: float = 0.0
+    unbroken_night: bool = False
 
     def __post_init__(self) -> None:
         tops = {"dli": 100.0, "ppfd": 5000.0, "hot_spot": 5000.0, "hours": 24.0, "evenness": 1.0}
@@ -76,6 +82,10 @@ class StageTarget:
         if (self.ppfd_low is None) != (self.ppfd_high is None):
             missing = "ppfd_low" if self.ppfd_low is None else "ppfd_high"
             raise CanopyError("Give both ends of the PPFD band, or leave both empty.", missing)
+        if not (isfinite(self.night_h) and 0 <= self.night_h < 24):
+            raise CanopyError(
+                f"The night is {self.night_h:g} h; give hours from 0 to less than 24.", "night_h"
+            )
         for low, high in (
             ("dli_low", "dli_high"),
             ("hours_low", "hours_high"),
@@ -87,6 +97,18 @@ class StageTarget:
                     f"The {NAMES[low]} ({a:g}) is above the {NAMES[high]} ({b:g}); swap them.",
                     low,
                 )
+
+        if self.hours_low > self.longest_day_h:
+            raise CanopyError(
+                f"A night of {self.night_h:g} h leaves {24 - self.night_h:g} h of light, and the "
+                f"shortest day asked for is {self.hours_low:g} h; shorten one of the two.",
+                "night_h",
+            )
+
+    @property
+    def longest_day_h(self) -> float:
+        """The longest day that leaves the crop its night; never passed, not by rounding."""
+        return min(self.hours_high, 24.0 - self.night_h)
 
     @property
     def dli_middle(self) -> float:
@@ -105,3 +127,18 @@ class StageTarget:
             ppfd_for_dli(self.dli_low, photoperiod_h),
             ppfd_for_dli(self.dli_high, photoperiod_h),
         )
+
+
+ENRICHED_FACTOR = 1.5
+ENRICHED_MOST = 1500.0
+"""With CO2 enriched to about as many ppm the brightest spot may reach half as much again, at most
+1500 umol m-2 s-1. Common practice, no source."""
+
+
+def enriched_cap(hot_spot_cap: float) -> float:
+    """Return the hot-spot cap of a closed room with CO2, and warmth, feed and water to match.
+
+    >>> enriched_cap(1000), enriched_cap(250)
+    (1500.0, 375.0)
+    """
+    return max(hot_spot_cap, min(hot_spot_cap * ENRICHED_FACTOR, ENRICHED_MOST))

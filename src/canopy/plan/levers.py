@@ -14,6 +14,7 @@ from canopy.light.heightstack import HeightStack
 from canopy.quantities import DLI_PER_UMOL_HOUR
 
 Array = NDArray[np.float64]
+Mask = NDArray[np.bool_]
 
 
 @dataclass(frozen=True)
@@ -50,6 +51,11 @@ class LeverSpace:
         PPFD; ``mean`` is area-weighted, ``plain_mean`` the mean of the points.
     light, watts : array, shape (d,)
         Share of full light of the lamps that follow the dial; wall watts of all.
+    lost_h : float
+        Hours of full light that ramps, and a controller that switches off in the heat, take from
+        the time the lamp is on.
+    daylight_dli : float
+        What daylight adds at the tops, mol m-2 d-1.
     """
 
     heights_cm: Array
@@ -61,6 +67,8 @@ class LeverSpace:
     plain_mean: Array
     light: Array
     watts: Array
+    lost_h: float = 0.0
+    daylight_dli: float = 0.0
 
     @property
     def shape(self) -> tuple[int, int, int]:
@@ -82,13 +90,19 @@ class LeverSpace:
         """Brightest spot, shape (h, d, 1)."""
         return self.peak[:, :, None]
 
+    @property
+    def full_hours(self) -> Array:
+        """Hours of full light at every photoperiod, shape (t,)."""
+        return np.maximum(self.hours - self.lost_h, 0.0)
+
     def dli(self) -> Array:
-        """Day's light on the canopy, shape (h, d, t)."""
-        return self.mean_ppfd() * (self.hours * DLI_PER_UMOL_HOUR)[None, None, :]
+        """Day's light on the canopy, lamp and daylight, shape (h, d, t)."""
+        by_lamp = self.mean_ppfd() * (self.full_hours * DLI_PER_UMOL_HOUR)[None, None, :]
+        return by_lamp + self.daylight_dli
 
     def kwh(self) -> Array:
         """Energy a day, shape (1, d, t)."""
-        return (self.watts[:, None] * self.hours[None, :] / 1000)[None]
+        return (self.watts[:, None] * self.full_hours[None, :] / 1000)[None]
 
     def nearest(self, setting: Setting) -> tuple[int, int, int]:
         """Return the indices of the reachable setting nearest to one asked for."""
@@ -106,14 +120,14 @@ class LeverSpace:
     def outcome(self, index: tuple[int, int, int]) -> Outcome:
         """Return what the setting at indices gives."""
         h, d, t = index
-        mean, watts, hours = float(self.mean[h, d]), float(self.watts[d]), float(self.hours[t])
+        mean, watts, hours = float(self.mean[h, d]), float(self.watts[d]), float(self.full_hours[t])
         plain = float(self.plain_mean[h, d])
         return Outcome(
             mean=mean,
             peak=float(self.peak[h, d]),
             lowest=float(self.lowest[h, d]),
             evenness=float(self.lowest[h, d]) / plain if plain else 0.0,
-            dli=mean * hours * DLI_PER_UMOL_HOUR,
+            dli=mean * hours * DLI_PER_UMOL_HOUR + self.daylight_dli,
             watts=watts,
             kwh_per_day=watts * hours / 1000,
         )
@@ -126,6 +140,9 @@ def lever_space(
     hours: Array,
     steady: Array | None = None,
     steady_watts: float = 0.0,
+    lost_h: float = 0.0,
+    daylight_dli: float = 0.0,
+    standing: Mask | None = None,
 ) -> LeverSpace:
     """Return every reachable setting from a height stack, a dial and the timer's hours.
 
@@ -141,22 +158,30 @@ def lever_space(
         What lamps held at their own dial add at every height.
     steady_watts : float
         What those draw.
+    lost_h, daylight_dli : float
+        See :class:`LeverSpace`.
+    standing : array of bool, shape (points,), optional
+        Where plants stand; only there the light counts. Everywhere when left out.
     """
+    ppfd, weights = stack.ppfd, stack.weights
+    if standing is not None and standing.any():
+        ppfd, weights = ppfd[:, standing], weights[standing] / weights[standing].sum()
+        steady = None if steady is None else steady[:, standing]
     dials = dimmer.positions_pct()
     light = dimmer.light_fraction(dials)
     if steady is None:
         tables = [
             np.outer(per_height, light)
             for per_height in (
-                stack.ppfd @ stack.weights,
-                stack.ppfd.max(axis=1),
-                stack.ppfd.min(axis=1),
-                stack.ppfd.mean(axis=1),
+                ppfd @ weights,
+                ppfd.max(axis=1),
+                ppfd.min(axis=1),
+                ppfd.mean(axis=1),
             )
         ]
     else:
-        maps = stack.ppfd[:, None, :] * light[None, :, None] + steady[:, None, :]
-        tables = [maps @ stack.weights, maps.max(axis=2), maps.min(axis=2), maps.mean(axis=2)]
+        maps = ppfd[:, None, :] * light[None, :, None] + steady[:, None, :]
+        tables = [maps @ weights, maps.max(axis=2), maps.min(axis=2), maps.mean(axis=2)]
     mean, peak, lowest, plain_mean = tables
     return LeverSpace(
         heights_cm=stack.heights_cm,
@@ -168,4 +193,6 @@ def lever_space(
         plain_mean=plain_mean,
         light=light,
         watts=full_watts * dimmer.watts_fraction(dials) + steady_watts,
+        lost_h=lost_h,
+        daylight_dli=daylight_dli,
     )

@@ -19,6 +19,7 @@ Mask = NDArray[np.bool_]
 Array = NDArray[np.float64]
 Index = tuple[int, int, int]
 Lever = Literal["height", "dial", "hours"]
+Aim = Literal["middle", "energy", "even", "gentle"]
 
 LEVERS: tuple[Lever, ...] = ("height", "dial", "hours")
 RELAXED_IN_ORDER = ("evenness", "ppfd_low", "ppfd_high", "dli_low", "dli_high")
@@ -151,13 +152,46 @@ def _misses(space: LeverSpace, target: StageTarget, ignored: str) -> tuple[Array
     return tuple(np.broadcast_to(miss, space.shape) for miss in found)
 
 
-def _choose(space: LeverSpace, target: StageTarget, mask: Mask, ignored: str = "") -> Index:
-    """Choose the least miss, then nearest the middle of the DLI band, then least energy."""
+@dataclass(frozen=True)
+class Locks:
+    """Levers that stay where they are: positions, ``None`` where free."""
+
+    height_cm: float | None = None
+    dial_pct: float | None = None
+    hours: float | None = None
+
+    def allowed(self, space: LeverSpace) -> Mask:
+        """Return which settings keep every locked lever at its nearest position."""
+        free: list[Mask] = []
+        for at, positions in zip(
+            (self.height_cm, self.dial_pct, self.hours),
+            (space.heights_cm, space.dials_pct, space.hours),
+        ):
+            mask = np.ones(len(positions), bool)
+            if at is not None:
+                mask[:] = False
+                mask[int(np.abs(positions - at).argmin())] = True
+            free.append(mask)
+        return free[0][:, None, None] & free[1][None, :, None] & free[2][None, None, :]
+
+
+FREE = Locks()
+
+
+def _choose(space: LeverSpace, target: StageTarget, mask: Mask, ignored: str = "",
+            aim: Aim = "middle") -> Index:  # fmt: skip
+    """Choose the least miss, then by the aim, then nearest the band's middle, then least energy."""
     best = mask
     for miss in _misses(space, target, ignored):
         if best.sum() > 1:
             best = _least(miss, best, SAME_MISS)
     off = np.abs(space.dli() - target.dli_middle)
+    if aim == "energy":
+        best = _least(np.broadcast_to(space.kwh(), space.shape), best, 1e-9)
+    elif aim == "even":
+        best = _least(np.broadcast_to(-space.evenness[:, :, None], space.shape), best, 1e-9)
+    elif aim == "gentle":
+        best = _least(np.broadcast_to(space.peak_ppfd(), space.shape), best, 1e-9)
     best = _least(off, best, SAME_DLI * target.dli_middle)
     best = _least(np.broadcast_to(space.kwh(), space.shape), best, 1e-9)
     best = _least(np.broadcast_to(-space.evenness[:, :, None], space.shape), best, 1e-9)
@@ -166,17 +200,20 @@ def _choose(space: LeverSpace, target: StageTarget, mask: Mask, ignored: str = "
     return int(h), int(d), int(t)
 
 
-def _binding(space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
-             relaxed: tuple[str, ...], index: Index) -> tuple[str, ...]:  # fmt: skip
+def _binding(space: LeverSpace, target: StageTarget, masks: dict[str, Mask], allowed: Mask,
+             relaxed: tuple[str, ...], index: Index, aim: Aim) -> tuple[str, ...]:  # fmt: skip
     """Targets whose removal would change the choice, and levers at the end of their travel."""
     found = []
     for name in masks:
         if name in relaxed:
             continue
-        looser = _together(masks, (*relaxed, name), space.shape)
-        if _choose(space, target, looser, name) != index:
+        looser = allowed & _together(masks, (*relaxed, name), space.shape)
+        if _choose(space, target, looser, name, aim) != index:
             found.append(name)
+    whole = bool(allowed.all())
     for lever, at, count in zip(LEVERS, index, space.shape):
+        if not whole and not _moves(allowed, LEVERS.index(lever)):
+            continue
         if count > 1 and at == 0:
             found.append(f"{lever}_lowest")
         if count > 1 and at == count - 1:
@@ -184,7 +221,19 @@ def _binding(space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
     return tuple(found)
 
 
-def solve(space: LeverSpace, target: StageTarget, over_cap: bool = False) -> Solution:
+def _moves(allowed: Mask, axis: int) -> bool:
+    """Return whether a lever is free."""
+    other = tuple(i for i in range(3) if i != axis)
+    return int(allowed.any(axis=other).sum()) > 1
+
+
+def solve(
+    space: LeverSpace,
+    target: StageTarget,
+    over_cap: bool = False,
+    aim: Aim = "middle",
+    locks: Locks = FREE,
+) -> Solution:
     """Return the best setting for a stage.
 
     Parameters
@@ -194,34 +243,40 @@ def solve(space: LeverSpace, target: StageTarget, over_cap: bool = False) -> Sol
     target : StageTarget
     over_cap : bool
         The grower asked that the hot-spot cap be given up too.
+    aim : {'middle', 'energy', 'even', 'gentle'}
+        What to choose by among settings that meet every target: nearest the middle of the DLI
+        band, least energy, most even, or the dimmest brightest spot.
+    locks : Locks
+        Levers that stay where they are.
 
     Returns
     -------
     Solution
-        Nearest the middle of the DLI band with the peak at or under the cap, then with the
-        least energy. When nothing fits, the nearest miss and what stands in the way.
+        The best by the aim with the peak at or under the cap. When nothing fits, the
+        nearest miss and what stands in the way.
     """
     masks = target_masks(space, target)
     given_up: tuple[str, ...] = ("hot_spot_cap",) if over_cap else ()
     relaxed = given_up
-    mask = _together(masks, relaxed, space.shape)
+    allowed = locks.allowed(space)
+    mask = allowed & _together(masks, relaxed, space.shape)
     for group in GROUPS:
         if mask.any():
             break
         relaxed = relaxed + tuple(name for name in group if name in masks)
-        mask = _together(masks, relaxed, space.shape)
+        mask = allowed & _together(masks, relaxed, space.shape)
     if not mask.any():
         # even the weakest setting passes the cap: take the one that passes it least
         relaxed = (*relaxed, "hot_spot_cap")
         peak = np.broadcast_to(space.peak_ppfd(), space.shape)
-        mask = _least(peak, np.ones(space.shape, bool), 1e-9)
-    index = _choose(space, target, mask)
+        mask = _least(peak, allowed, 1e-9)
+    index = _choose(space, target, mask, "", aim)
     broken = tuple(name for name in relaxed if not np.broadcast_to(masks[name], space.shape)[index])
     return Solution(
         setting=space.setting(index),
         outcome=space.outcome(index),
         relaxed=broken,
-        binding=_binding(space, target, masks, relaxed, index),
+        binding=_binding(space, target, masks, allowed, relaxed, index, aim),
         obstacles=_obstacles(space, target, masks, broken, index),
     )
 
