@@ -23,10 +23,11 @@ from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
 from canopy.plan.certainty import HEIGHTS_APART_CM, Basis, least_sure
 from canopy.plan.levers import LeverSpace, lever_space
-from canopy.plan.solver import Solution, solve
+from canopy.plan.solver import FREE, Aim, Locks, Solution, solve
 from canopy.power.hanging import reachable_heights_cm
 
 Array = NDArray[np.float64]
+Mask = NDArray[np.bool_]
 
 KEPT = 24
 KEPT_LAMPS = 64
@@ -80,6 +81,12 @@ class BenchProblem:
     timer_step_min : int
     target : StageTarget
     stands : tuple of Stand
+    plots : tuple of Stand
+        Where plants stand; the whole floor without any.
+    aim, locks : Aim, Locks
+        See :func:`canopy.plan.solver.solve`.
+    lost_h, daylight_dli : float
+        See :class:`canopy.plan.levers.LeverSpace`.
     over_cap : bool
         The grower gives up the hot-spot cap where nothing else helps.
     """
@@ -92,6 +99,11 @@ class BenchProblem:
     timer_step_min: int
     target: StageTarget
     stands: tuple[Stand, ...] = ()
+    plots: tuple[Stand, ...] = ()
+    aim: Aim = "middle"
+    locks: Locks = FREE
+    lost_h: float = 0.0
+    daylight_dli: float = 0.0
     over_cap: bool = False
 
 
@@ -99,8 +111,9 @@ class BenchProblem:
 class Bench:
     """A prepared problem: the maps at all heights, all settings, and the best of them.
 
-    ``stack`` holds the lamps that follow the dial, ``steady`` (heights, points) what the others
-    add at their own; ``bases`` what the answer at each height rests on.
+    ``standing``, shape (points,), says where plants stand. ``stack`` holds the lamps that follow
+    the dial, ``steady`` (heights, points) what the others add at their own; ``bases`` what the
+    answer at each height rests on.
     """
 
     grid: Grid
@@ -108,6 +121,7 @@ class Bench:
     stack: HeightStack
     steady: Array | None
     space: LeverSpace
+    standing: Mask
     solution: Solution
     bases: tuple[Basis, ...]
 
@@ -187,6 +201,14 @@ def _hung_stacks(box: Enclosure, stands: tuple[Stand, ...], lamps: tuple[HungLam
     return HeightStack(heights, ppfd, weights), steady, bases
 
 
+def standing_points(points_cm: Array, plots: tuple[Stand, ...]) -> Mask:
+    """Return which points bear plants: those on a plot, or all when there is none."""
+    if not plots:
+        return np.ones(len(points_cm), dtype=bool)
+    on: Mask = np.any([plot.covers(points_cm) for plot in plots], axis=0)
+    return on if on.any() else np.ones(len(points_cm), dtype=bool)
+
+
 @lru_cache(maxsize=KEPT)
 def bench(problem: BenchProblem) -> Bench:
     """Return the prepared answer to a problem.
@@ -196,20 +218,27 @@ def bench(problem: BenchProblem) -> Bench:
     CanopyError
         When no height or no timer step is left to choose, or no lamp follows the dial.
     """
-    hours = timer_hours(problem.target.hours_low, problem.target.hours_high, problem.timer_step_min)
+    target = problem.target
+    hours = timer_hours(target.hours_low, target.longest_day_h, problem.timer_step_min)
     stack, steady, bases = _hung_stacks(
         problem.box, problem.stands, problem.lamps, problem.lowest_cm, problem.highest_cm
     )
     follow = sum(hung.watts for hung in problem.lamps if hung.own_light is None)
     held = sum(hung.own_watts for hung in problem.lamps if hung.own_light is not None)
-    space = lever_space(stack, problem.dimmer, follow, hours, steady, held)
     grid = even_grid(problem.box.width_cm, problem.box.depth_cm)
+    points = prepared_tent(problem.box, grid, problem.stands).points_cm
+    standing = standing_points(points, problem.plots)
+    space = lever_space(
+        stack, problem.dimmer, follow, hours, steady, held,
+        problem.lost_h, problem.daylight_dli, standing,
+    )  # fmt: skip
     return Bench(
         grid=grid,
-        points_cm=prepared_tent(problem.box, grid, problem.stands).points_cm,
+        points_cm=points,
         stack=stack,
         steady=steady,
         space=space,
-        solution=solve(space, problem.target, problem.over_cap),
+        standing=standing,
+        solution=solve(space, target, problem.over_cap, problem.aim, problem.locks),
         bases=bases,
     )

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from canopy.crop.targets import DayLength, StageTarget
+from canopy.crop.targets import DayLength, StageTarget, enriched_cap
 from canopy.errors import CanopyError
 from canopy.tables import table
 from server.crops.models import Stage
@@ -21,6 +21,8 @@ TARGET_FIELDS = (
     "ppfd_low",
     "ppfd_high",
     "evenness_goal",
+    "night_h",
+    "unbroken_night",
 )
 
 
@@ -30,15 +32,23 @@ def starter_crops() -> list[dict[str, Any]]:
     return rows
 
 
+def crop_library() -> list[dict[str, Any]]:
+    """Return the shipped crops; growers copy them, the shipped ones stay."""
+    rows: list[dict[str, Any]] = table("crop_library")["rows"]
+    return rows
+
+
 def canopy_reflectance(habit: str) -> float:
     """Return what share of the light a canopy of this habit sends back."""
     rows = table("canopies")["rows"]
     return next(float(row["reflectance"]) for row in rows if row["key"] == habit)
 
 
-def target_of(stage: Stage) -> StageTarget:
-    """Return what a stored stage asks for."""
+def target_of(stage: Stage, enriched: bool = False) -> StageTarget:
+    """Return what a stored stage asks for, with its cap raised where CO2 is added."""
     values = {name: getattr(stage, name) for name in TARGET_FIELDS}
+    if enriched:
+        values["hot_spot_cap"] = enriched_cap(values["hot_spot_cap"])
     return StageTarget(**values, response=RESPONSES[stage.response])
 
 

@@ -1,5 +1,7 @@
 """Crops."""
 
+from typing import Any
+
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Router, Status
@@ -8,8 +10,9 @@ from ninja.security import django_auth
 from server.accounts.api import grower_of
 from server.common.schemas import PROBLEMS
 from server.crops import selectors, services
+from server.crops.adapters import crop_library
 from server.crops.models import Crop
-from server.crops.schemas import CropIn, CropOut
+from server.crops.schemas import CropIn, CropOut, LibraryCrop
 
 router = Router(auth=django_auth)
 
@@ -18,6 +21,12 @@ router = Router(auth=django_auth)
 def crops(request: HttpRequest) -> QuerySet[Crop]:
     """The grower's crops with their stages."""
     return selectors.crops_of(grower_of(request))
+
+
+@router.get("/library", response={200: list[LibraryCrop], **PROBLEMS})
+def library(request: HttpRequest) -> list[dict[str, Any]]:
+    """The crops that ship with the app, to copy."""
+    return crop_library()
 
 
 @router.post("", response={201: CropOut, **PROBLEMS})

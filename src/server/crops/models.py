@@ -31,6 +31,8 @@ class Stage(models.Model):
     hours_low = models.FloatField()
     hours_high = models.FloatField()
     response = models.CharField(max_length=10)
+    night_h = models.FloatField(default=0.0)
+    unbroken_night = models.BooleanField(default=False)
     plant_start_cm = models.FloatField()
     plant_end_cm = models.FloatField()
     provenance = models.CharField(max_length=500, blank=True)

@@ -21,6 +21,8 @@ class StageIn(Strict):
     hours_low: float
     hours_high: float
     response: Literal["short-day", "long-day", "neutral"] = "neutral"
+    night_h: float = 0.0
+    unbroken_night: bool = False
     plant_start_cm: float = Field(ge=0, le=400)
     plant_end_cm: float = Field(ge=0, le=400)
     provenance: Note = ""
@@ -34,6 +36,15 @@ class CropIn(Strict):
 
 class StageOut(StageIn):
     id: int
+
+
+class LibraryCrop(Schema):
+    """A shipped crop."""
+
+    name: str
+    group: str
+    habit: Literal["carpet", "pots"]
+    stages: list[StageIn]
 
 
 class CropOut(Schema):

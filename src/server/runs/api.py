@@ -2,6 +2,7 @@
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Router, Status
 from ninja.security import django_auth
 
@@ -11,7 +12,6 @@ from server.crops.selectors import crop_of
 from server.fixtures.selectors import fixture_of
 from server.runs import selectors, services
 from server.runs.adapters.bench import (
-    DEFAULT_ON_MINUTE,
     BenchAnswer,
     StageRoom,
     bench_answer,
@@ -19,14 +19,26 @@ from server.runs.adapters.bench import (
     stage_rooms,
 )
 from server.runs.adapters.lamps import Hung, lamps_of
+from server.runs.adapters.season import (
+    Opinions,
+    SeasonAnswer,
+    season_csv,
+    season_ics,
+    season_of,
+    second_opinions,
+)
 from server.runs.models import Run, StageSetting
 from server.runs.schemas import (
     BenchIn,
     BenchOut,
+    FileOut,
     LampOut,
     LampsIn,
+    OpinionsOut,
     RunIn,
     RunOut,
+    SeasonOut,
+    SeasonWishesIn,
     SettingIn,
     SettingOut,
     StageRoomOut,
@@ -102,9 +114,9 @@ def bench(request: HttpRequest, run_id: int, stage_id: int) -> BenchAnswer:
     stage = selectors.stage_in(run, stage_id)
     kept = selectors.kept_setting(run, stage)
     if kept is None:
-        return bench_answer(run, stage, None, DEFAULT_ON_MINUTE)
+        return bench_answer(run, stage, None, run.on_minute)
     wanted = levers(kept.height_cm, kept.dial_pct, kept.hours)
-    return bench_answer(run, stage, wanted, kept.on_minute)
+    return bench_answer(run, stage, wanted, kept.on_minute, kept.locked)
 
 
 @router.post("/{int:run_id}/bench", response={200: BenchOut, **PROBLEMS})
@@ -113,7 +125,7 @@ def move_levers(request: HttpRequest, run_id: int, payload: BenchIn) -> BenchAns
     run = selectors.run_of(grower_of(request), run_id)
     stage = selectors.stage_in(run, payload.stage_id)
     wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
-    return bench_answer(run, stage, wanted, payload.on_minute)
+    return bench_answer(run, stage, wanted, payload.on_minute, payload.locked)
 
 
 @router.put("/{int:run_id}/stages/{int:stage_id}/setting", response={200: SettingOut, **PROBLEMS})
@@ -124,5 +136,53 @@ def keep_setting(
     run = selectors.run_of(grower_of(request), run_id)
     stage = selectors.stage_in(run, stage_id)
     return services.keep_setting(
-        run, stage, payload.height_cm, payload.dial_pct, payload.hours, payload.on_minute
+        run,
+        stage,
+        payload.height_cm,
+        payload.dial_pct,
+        payload.hours,
+        payload.on_minute,
+        [str(name) for name in payload.locked],
     )
+
+
+@router.delete("/{int:run_id}/stages/{int:stage_id}/setting", response={204: None, **PROBLEMS})
+def free_setting(request: HttpRequest, run_id: int, stage_id: int) -> Status[None]:
+    """Let the plan choose the levers of a stage again."""
+    run = selectors.run_of(grower_of(request), run_id)
+    services.free_setting(run, selectors.stage_in(run, stage_id))
+    return Status(204, None)
+
+
+@router.get("/{int:run_id}/stages/{int:stage_id}/opinions", response={200: OpinionsOut, **PROBLEMS})
+def opinions(request: HttpRequest, run_id: int, stage_id: int) -> Opinions:
+    """What every school would do at a stage, and what it would give here."""
+    run = selectors.run_of(grower_of(request), run_id)
+    return second_opinions(run, selectors.stage_in(run, stage_id))
+
+
+@router.put("/{int:run_id}/wishes", response={200: RunOut, **PROBLEMS})
+def keep_wishes(request: HttpRequest, run_id: int, payload: SeasonWishesIn) -> Run:
+    """Keep what a run's season is planned by."""
+    run = selectors.run_of(grower_of(request), run_id)
+    return services.keep_wishes(run, payload.model_dump())
+
+
+@router.get("/{int:run_id}/season", response={200: SeasonOut, **PROBLEMS})
+def season(request: HttpRequest, run_id: int) -> SeasonAnswer:
+    """The whole season: every stage and every day."""
+    return season_of(selectors.run_of(grower_of(request), run_id))
+
+
+@router.get("/{int:run_id}/season/table", response={200: FileOut, **PROBLEMS})
+def season_table(request: HttpRequest, run_id: int) -> dict[str, str]:
+    """The day table as CSV."""
+    run = selectors.run_of(grower_of(request), run_id)
+    return {"name": "season.csv", "text": season_csv(run)}
+
+
+@router.get("/{int:run_id}/season/calendar", response={200: FileOut, **PROBLEMS})
+def season_calendar(request: HttpRequest, run_id: int) -> dict[str, str]:
+    """Stage starts, re-hang days and timer changes as iCalendar."""
+    run = selectors.run_of(grower_of(request), run_id)
+    return {"name": "season.ics", "text": season_ics(run, timezone.now()).decode()}

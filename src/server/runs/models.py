@@ -1,11 +1,19 @@
 """Runs: one crop under one lamp in one space."""
 
+from datetime import date
+
 from django.db import models
+from django.utils import timezone
 
 from server.accounts.models import Owned
 from server.crops.models import Crop, Stage
 from server.fixtures.models import Fixture
 from server.spaces.models import Space
+
+
+def today() -> date:
+    """Return the day a new run starts on."""
+    return timezone.localdate()
 
 
 class Run(Owned):
@@ -16,6 +24,12 @@ class Run(Owned):
     crop = models.ForeignKey(Crop, on_delete=models.CASCADE, related_name="+")
     stage = models.ForeignKey(Stage, null=True, on_delete=models.SET_NULL, related_name="+")
     over_cap = models.BooleanField(default=False)
+    aim = models.CharField(max_length=10, default="middle")
+    started_on = models.DateField(default=today)
+    on_wish = models.CharField(max_length=6, default="fixed")
+    on_minute = models.PositiveSmallIntegerField(default=360)
+    rise_pct = models.FloatField(default=15.0)
+    shift_days = models.PositiveSmallIntegerField(default=1)
 
     class Meta:
         ordering = ["-changed_at"]
@@ -30,6 +44,8 @@ class StageSetting(models.Model):
     dial_pct = models.FloatField()
     hours = models.FloatField()
     on_minute = models.PositiveSmallIntegerField()
+    # levers that stay where they are when the plan is made anew
+    locked = models.JSONField(default=list)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["run", "stage"], name="one_setting_a_stage")]

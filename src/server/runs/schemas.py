@@ -1,5 +1,6 @@
 """What runs exchange."""
 
+from datetime import date
 from typing import Literal
 
 from ninja import Schema
@@ -8,9 +9,14 @@ from pydantic import Field
 from server.common.schemas import Strict
 from server.crops.schemas import StageOut
 from server.fixtures.schemas import LightSource
-from server.spaces.schemas import SIDE_CM, StandIn
+from server.spaces.schemas import SIDE_CM, PlotIn, StandIn, TariffBandIn
 
 MOST_LAMPS = 16
+
+
+AimName = Literal["middle", "energy", "even", "gentle", "moves"]
+OnWish = Literal["fixed", "cheap", "cool"]
+LeverName = Literal["height", "dial", "hours"]
 
 
 class RunIn(Strict):
@@ -27,6 +33,23 @@ class RunOut(Schema):
     crop_id: int
     stage_id: int | None
     over_cap: bool
+    aim: AimName
+    started_on: date
+    on_wish: OnWish
+    on_minute: int
+    rise_pct: float
+    shift_days: int
+
+
+class SeasonWishesIn(Strict):
+    """What the season is planned by."""
+
+    aim: AimName
+    started_on: date
+    on_wish: OnWish
+    on_minute: int = Field(ge=0, lt=1440)
+    rise_pct: float = Field(gt=0, le=500)
+    shift_days: int = Field(ge=1, le=60)
 
 
 class StageRoomOut(Schema):
@@ -44,6 +67,7 @@ class LeversIn(Strict):
     height_cm: float = Field(ge=0, le=500)
     dial_pct: float = Field(ge=0, le=100)
     hours: float = Field(ge=0, le=24)
+    locked: list[LeverName] = Field(default_factory=list, max_length=3)
 
 
 class BenchIn(LeversIn):
@@ -208,6 +232,7 @@ class GeometryOut(Schema):
     maker_low_cm: float | None
     maker_high_cm: float | None
     stands: list[StandIn]
+    plots: list[PlotIn]
     lamps: list[HungOut]
 
 
@@ -229,6 +254,8 @@ class BenchOut(Schema):
     on_minute: int
     off_minute: int
     kept: bool
+    locked: list[LeverName]
+    hot_spot_cap: float
     solution: SolutionOut
     outcome: OutcomeOut
     limits: list[LimitOut]
@@ -241,6 +268,9 @@ class BenchOut(Schema):
     ppfd_low: float
     ppfd_high: float
     dli_per_umol: float
+    daylight_dli: float
+    lost_h: float
+    night_conflict: str
     canopy_umol_s: float
     capture: float | None
     capture_bound: float
@@ -249,3 +279,110 @@ class BenchOut(Schema):
     heat_btu_per_h: float
     geometry: GeometryOut
     dial: DialOut
+    price: list[TariffBandIn]
+
+
+class OpinionOut(Schema):
+    school: Literal[
+        "hot_spot_first", "evenness_first", "makers_chart", "middle_start", "by_watts", "cautious",
+        "dial_is_light", "watts_fraction", "ppfd_first", "dli_first",
+    ]  # fmt: skip
+    setting: SettingOut
+    outcome: OutcomeOut
+    missed: list[LimitName]
+    note: str
+
+
+class DistanceOut(Schema):
+    from_cm: float
+    to_cm: float
+    mean_share: float
+    inverse_square: float
+
+
+class OpinionsOut(Schema):
+    opinions: list[OpinionOut]
+    doubled: DistanceOut | None
+
+
+class RehangDayOut(Schema):
+    day: int
+    above_floor_cm: float
+    by_cm: float
+
+
+class EasingStepOut(Schema):
+    day: int
+    height_cm: float
+    dial_pct: float
+    dli: float
+
+
+class PlannedOut(Schema):
+    setting: SettingOut
+    outcome: OutcomeOut
+    on_minute: int
+    off_minute: int
+    kept: bool
+    relaxed: list[LimitName]
+    binding: list[str]
+    obstacles: list[ObstacleOut]
+    certainty: CertaintyOut
+    rehangs: list[RehangDayOut]
+    easing: list[EasingStepOut]
+    abrupt: bool
+    night_conflict: str
+
+
+Day = date
+
+
+class SeasonStageOut(Schema):
+    stage_id: int
+    name: str
+    first_day: int
+    days: int
+    date: Day
+    refused: str
+    dli_low: float
+    dli_high: float
+    hot_spot_cap: float
+    response: Literal["short-day", "long-day", "neutral"]
+    daylight_dli: float
+    lost_h: float
+    planned: PlannedOut | None
+
+
+class DayOut(Schema):
+    day: int
+    stage: str
+    on_minute: int
+    off_minute: int
+    hours: float
+    dial_pct: float
+    lamp_cm: float
+    tops_cm: float
+    dli: float
+    dli_low: float
+    dli_high: float
+    kwh: float
+    cost: float
+    tasks: list[str]
+
+
+class SeasonOut(Schema):
+    first: date
+    days: int
+    stages: list[SeasonStageOut]
+    rows: list[DayOut]
+    kwh: float
+    cost: float
+    common_height: bool
+    price: list[TariffBandIn]
+
+
+class FileOut(Schema):
+    """A text to keep as a file."""
+
+    name: str
+    text: str

@@ -1,6 +1,7 @@
 """What can be done with runs."""
 
 from dataclasses import replace
+from typing import Any
 
 from django.db import transaction
 
@@ -70,7 +71,13 @@ def hang_lamps(run: Run, lamps: list[Hung]) -> list[Hung]:
 
 @transaction.atomic
 def keep_setting(
-    run: Run, stage: Stage, height_cm: float, dial_pct: float, hours: float, on_minute: int
+    run: Run,
+    stage: Stage,
+    height_cm: float,
+    dial_pct: float,
+    hours: float,
+    on_minute: int,
+    locked: list[str],
 ) -> StageSetting:
     """Keep the levers for a stage and remember the stage as the one looked at."""
     setting, _ = StageSetting.objects.update_or_create(
@@ -81,8 +88,24 @@ def keep_setting(
             "dial_pct": dial_pct,
             "hours": hours,
             "on_minute": on_minute,
+            "locked": locked,
         },
     )
     run.stage = stage
     run.save(update_fields=["stage", "changed_at"])
     return setting
+
+
+@transaction.atomic
+def free_setting(run: Run, stage: Stage) -> None:
+    """Let the plan choose the levers of a stage again."""
+    StageSetting.objects.filter(run=run, stage=stage).delete()
+
+
+@transaction.atomic
+def keep_wishes(run: Run, values: dict[str, Any]) -> Run:
+    """Keep what a season is planned by."""
+    for name, value in values.items():
+        setattr(run, name, value)
+    run.save()
+    return run

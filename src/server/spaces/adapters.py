@@ -1,7 +1,17 @@
 """Rows to core values."""
 
+from datetime import date
 from typing import Any
 
+from canopy.daylight.background import (
+    Background,
+    Cover,
+    hours_off_in_heat,
+    measured,
+    none,
+    reckoned,
+)
+from canopy.daylight.sky import Place
 from canopy.errors import CanopyError
 from canopy.formats.layout import SIDE_CM as SIDE_CM
 from canopy.formats.scene import HEIGHT_CM as HEIGHT_CM
@@ -10,7 +20,11 @@ from canopy.light.linings import check_linings, lined_box
 from canopy.light.linings import linings as linings
 from canopy.light.stands import Stand
 from canopy.power.hanging import check_headroom
+from canopy.power.tariff import Tariff, TariffBand
 from server.spaces.models import Space
+
+PLACE_FIELDS = ("latitude_deg", "longitude_deg", "utc_offset_h", "tilt_deg", "azimuth_deg")
+COVER_FIELDS = ("transmission", "cloud_factor", "reach")
 
 
 def wall_linings(values: Any) -> tuple[str, ...]:
@@ -35,8 +49,55 @@ def stands_of(space: Space) -> tuple[Stand, ...]:
     return tuple(Stand(**row) for row in space.stands)
 
 
+def plots_of(space: Space) -> tuple[Stand, ...]:
+    """Return where plants stand."""
+    return tuple(Stand(**row, raise_cm=0.0) for row in space.plots)
+
+
+def tariff_of(space: Space) -> Tariff:
+    """Return what a kWh costs by the time of day."""
+    return Tariff(space.tariff_per_kwh, tuple(TariffBand(**row) for row in space.tariff_bands))
+
+
+def daylight_over(values: dict[str, Any] | None, first: date, days: int) -> Background:
+    """Return the daylight at the canopy over days in a row.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name, when the figures cannot be.
+    """
+    if values is None:
+        return none(days)
+    figures = {name: value for name, value in values.items() if name != "kind"}
+    if values["kind"] == "measured":
+        return measured(figures["dli"], figures["sunrise_min"], figures["sunset_min"], days)
+    place = Place(**{name: figures[name] for name in PLACE_FIELDS})
+    return reckoned(place, Cover(**{name: figures[name] for name in COVER_FIELDS}), first, days)
+
+
+def hours_lost(space: Space, on_minute: int, photoperiod_h: float) -> float:
+    """Return the hours of full light that ramps and the heat take."""
+    lost = space.ramp_min / 60
+    if space.heat is not None:
+        heat = space.heat
+        lost += hours_off_in_heat(
+            heat["mean_c"], heat["swing_c"], heat["off_above_c"], on_minute, photoperiod_h
+        )
+    return lost
+
+
+def _check_daylight(values: dict[str, Any]) -> None:
+    try:
+        daylight_over(values.get("daylight"), date(2026, 6, 21), 1)
+    except CanopyError as error:
+        raise CanopyError(error.sentence, f"daylight.{error.field}") from error
+
+
 def _check_stands(values: dict[str, Any]) -> None:
-    for i, stand in enumerate(values.get("stands", [])):
+    parts = [("Step", "stands", i, row) for i, row in enumerate(values.get("stands", []))]
+    parts += [("Plot", "plots", i, row) for i, row in enumerate(values.get("plots", []))]
+    for word, field, i, stand in parts:
         for place, size, side in (
             ("x_cm", "width_cm", values["width_cm"]),
             ("y_cm", "depth_cm", values["depth_cm"]),
@@ -44,9 +105,9 @@ def _check_stands(values: dict[str, Any]) -> None:
             over = stand[place] + stand[size] - side
             if over > 0:
                 raise CanopyError(
-                    f"Step {i + 1} reaches {over:g} cm beyond the space; move it or make it "
+                    f"{word} {i + 1} reaches {over:g} cm beyond the space; move it or make it "
                     "smaller.",
-                    f"stands.{i}.{size}",
+                    f"{field}.{i}.{size}",
                 )
 
 
@@ -54,4 +115,5 @@ def check_space(values: dict[str, Any]) -> None:
     """Raise a sentence when a space's figures do not go together."""
     check_linings(values["lining"], [values.get(f"lining_{wall}", "") for wall in WALLS])
     _check_stands(values)
+    _check_daylight(values)
     check_headroom(values["height_cm"], values["pot_cm"], values["hangers_cm"])

@@ -20,12 +20,21 @@ class Space(Owned):
     lining_back = models.CharField(max_length=20, blank=True, default="")
     # steps that lift plants: x, y, width, depth and raise in cm
     stands = models.JSONField(default=list)
+    # where plants stand: x, y, width and depth in cm; the whole floor without any
+    plots = models.JSONField(default=list)
     pot_cm = models.FloatField()
     hangers_cm = models.FloatField()
     co2_enriched = models.BooleanField(default=False)
     timer_step_min = models.PositiveSmallIntegerField()
     currency = models.CharField(max_length=8)
     tariff_per_kwh = models.FloatField()
+    # hours with a price of their own: from, to (minutes after midnight) and price
+    tariff_bands = models.JSONField(default=list)
+    # sunrise and sunset of the lamp, each
+    ramp_min = models.PositiveSmallIntegerField(default=0)
+    # what daylight there is, and a controller that switches off in the heat; null without
+    daylight = models.JSONField(null=True)
+    heat = models.JSONField(null=True)
 
     class Meta:
         ordering = ["id"]

@@ -128,6 +128,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/crops/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Library
+         * @description The crops that ship with the app, to copy.
+         */
+        get: operations["server_crops_api_library"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/crops/{crop_id}": {
         parameters: {
             query?: never;
@@ -400,6 +420,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/season": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Season
+         * @description The whole season: every stage and every day.
+         */
+        get: operations["server_runs_api_season"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/season/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Season Calendar
+         * @description Stage starts, re-hang days and timer changes as iCalendar.
+         */
+        get: operations["server_runs_api_season_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/season/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Season Table
+         * @description The day table as CSV.
+         */
+        get: operations["server_runs_api_season_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/stages/{stage_id}/bench": {
         parameters: {
             query?: never;
@@ -412,6 +492,26 @@ export interface paths {
          * @description The bench with the levers as they were left, or at the plan's choice.
          */
         get: operations["server_runs_api_bench"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/stages/{stage_id}/opinions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Opinions
+         * @description What every school would do at a stage, and what it would give here.
+         */
+        get: operations["server_runs_api_opinions"];
         put?: never;
         post?: never;
         delete?: never;
@@ -433,6 +533,30 @@ export interface paths {
          * @description Keep the levers for a stage.
          */
         put: operations["server_runs_api_keep_setting"];
+        post?: never;
+        /**
+         * Free Setting
+         * @description Let the plan choose the levers of a stage again.
+         */
+        delete: operations["server_runs_api_free_setting"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/wishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Wishes
+         * @description Keep what a run's season is planned by.
+         */
+        put: operations["server_runs_api_keep_wishes"];
         post?: never;
         delete?: never;
         options?: never;
@@ -528,6 +652,8 @@ export interface components {
             height_cm: number;
             /** Hours */
             hours: number;
+            /** Locked */
+            locked?: ("height" | "dial" | "hours")[];
             /**
              * On Minute
              * @default 360
@@ -547,6 +673,8 @@ export interface components {
             certainty: components["schemas"]["CertaintyOut"];
             /** Cost Per Day */
             cost_per_day: number;
+            /** Daylight Dli */
+            daylight_dli: number;
             dial: components["schemas"]["DialOut"];
             /** Dli Per Umol */
             dli_per_umol: number;
@@ -554,6 +682,8 @@ export interface components {
             geometry: components["schemas"]["GeometryOut"];
             /** Heat Btu Per H */
             heat_btu_per_h: number;
+            /** Hot Spot Cap */
+            hot_spot_cap: number;
             /** Inside Share */
             inside_share: number;
             /** Kept */
@@ -562,6 +692,12 @@ export interface components {
             light_fraction: number;
             /** Limits */
             limits: components["schemas"]["LimitOut"][];
+            /** Locked */
+            locked: ("height" | "dial" | "hours")[];
+            /** Lost H */
+            lost_h: number;
+            /** Night Conflict */
+            night_conflict: string;
             /** Off Minute */
             off_minute: number;
             /** On Minute */
@@ -571,6 +707,8 @@ export interface components {
             ppfd_high: number;
             /** Ppfd Low */
             ppfd_low: number;
+            /** Price */
+            price: components["schemas"]["TariffBandIn"][];
             rehang: components["schemas"]["RehangOut"];
             setting: components["schemas"]["SettingOut"];
             solution: components["schemas"]["SolutionOut"];
@@ -633,6 +771,37 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["StageOut"][];
         };
+        /** DayOut */
+        DayOut: {
+            /** Cost */
+            cost: number;
+            /** Day */
+            day: number;
+            /** Dial Pct */
+            dial_pct: number;
+            /** Dli */
+            dli: number;
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            /** Hours */
+            hours: number;
+            /** Kwh */
+            kwh: number;
+            /** Lamp Cm */
+            lamp_cm: number;
+            /** Off Minute */
+            off_minute: number;
+            /** On Minute */
+            on_minute: number;
+            /** Stage */
+            stage: string;
+            /** Tasks */
+            tasks: string[];
+            /** Tops Cm */
+            tops_cm: number;
+        };
         /** DialMarkOut */
         DialMarkOut: {
             /** Light Fraction */
@@ -663,6 +832,28 @@ export interface components {
             /** Watts Fraction */
             watts_fraction: number;
         };
+        /** DistanceOut */
+        DistanceOut: {
+            /** From Cm */
+            from_cm: number;
+            /** Inverse Square */
+            inverse_square: number;
+            /** Mean Share */
+            mean_share: number;
+            /** To Cm */
+            to_cm: number;
+        };
+        /** EasingStepOut */
+        EasingStepOut: {
+            /** Day */
+            day: number;
+            /** Dial Pct */
+            dial_pct: number;
+            /** Dli */
+            dli: number;
+            /** Height Cm */
+            height_cm: number;
+        };
         /**
          * FieldProblem
          * @description One complaint: the field's dotted name and a sentence.
@@ -672,6 +863,16 @@ export interface components {
             field: string;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * FileOut
+         * @description A text to keep as a file.
+         */
+        FileOut: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
         };
         /** FixtureIn */
         FixtureIn: {
@@ -839,6 +1040,8 @@ export interface components {
             plant_end_cm: number;
             /** Plant Start Cm */
             plant_start_cm: number;
+            /** Plots */
+            plots: components["schemas"]["PlotIn"][];
             /** Pot Cm */
             pot_cm: number;
             /** Stands */
@@ -857,6 +1060,18 @@ export interface components {
             length_unit: "cm" | "in";
             /** Name */
             name: string;
+        };
+        /**
+         * HeatIn
+         * @description A controller that switches the lamp off in the heat.
+         */
+        HeatIn: {
+            /** Mean C */
+            mean_c: number;
+            /** Off Above C */
+            off_above_c: number;
+            /** Swing C */
+            swing_c: number;
         };
         /**
          * HungOut
@@ -961,6 +1176,23 @@ export interface components {
         LampsIn: {
             /** Lamps */
             lamps: components["schemas"]["LampIn"][];
+        };
+        /**
+         * LibraryCrop
+         * @description A shipped crop.
+         */
+        LibraryCrop: {
+            /** Group */
+            group: string;
+            /**
+             * Habit
+             * @enum {string}
+             */
+            habit: "carpet" | "pots";
+            /** Name */
+            name: string;
+            /** Stages */
+            stages: components["schemas"]["StageIn"][];
         };
         /** LightSourceIn */
         LightSourceIn: {
@@ -1099,6 +1331,23 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * MeasuredDaylightIn
+         * @description Daylight read with a sensor, as a day's sum.
+         */
+        MeasuredDaylightIn: {
+            /** Dli */
+            dli: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measured";
+            /** Sunrise Min */
+            sunrise_min: number;
+            /** Sunset Min */
+            sunset_min: number;
+        };
         /** ObstacleOut */
         ObstacleOut: {
             /** Amount */
@@ -1117,6 +1366,26 @@ export interface components {
              * @enum {string}
              */
             name: "hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high";
+        };
+        /** OpinionOut */
+        OpinionOut: {
+            /** Missed */
+            missed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            /** Note */
+            note: string;
+            outcome: components["schemas"]["OutcomeOut"];
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "hot_spot_first" | "evenness_first" | "makers_chart" | "middle_start" | "by_watts" | "cautious" | "dial_is_light" | "watts_fraction" | "ppfd_first" | "dli_first";
+            setting: components["schemas"]["SettingOut"];
+        };
+        /** OpinionsOut */
+        OpinionsOut: {
+            doubled: components["schemas"]["DistanceOut"] | null;
+            /** Opinions */
+            opinions: components["schemas"]["OpinionOut"][];
         };
         /** OutcomeOut */
         OutcomeOut: {
@@ -1177,6 +1446,46 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
+        /** PlannedOut */
+        PlannedOut: {
+            /** Abrupt */
+            abrupt: boolean;
+            /** Binding */
+            binding: string[];
+            certainty: components["schemas"]["CertaintyOut"];
+            /** Easing */
+            easing: components["schemas"]["EasingStepOut"][];
+            /** Kept */
+            kept: boolean;
+            /** Night Conflict */
+            night_conflict: string;
+            /** Obstacles */
+            obstacles: components["schemas"]["ObstacleOut"][];
+            /** Off Minute */
+            off_minute: number;
+            /** On Minute */
+            on_minute: number;
+            outcome: components["schemas"]["OutcomeOut"];
+            /** Rehangs */
+            rehangs: components["schemas"]["RehangDayOut"][];
+            /** Relaxed */
+            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            setting: components["schemas"]["SettingOut"];
+        };
+        /**
+         * PlotIn
+         * @description A part of the floor where plants stand; x and y are its front left corner.
+         */
+        PlotIn: {
+            /** Depth Cm */
+            depth_cm: number;
+            /** Width Cm */
+            width_cm: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
         /** Preferences */
         Preferences: {
             /**
@@ -1206,6 +1515,60 @@ export interface components {
              * @default about:blank
              */
             type: string;
+        };
+        /**
+         * ReckonedDaylightIn
+         * @description Daylight reckoned from place and date, through a window or cover.
+         */
+        ReckonedDaylightIn: {
+            /**
+             * Azimuth Deg
+             * @default 180
+             */
+            azimuth_deg: number;
+            /**
+             * Cloud Factor
+             * @default 0.6
+             */
+            cloud_factor: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reckoned";
+            /** Latitude Deg */
+            latitude_deg: number;
+            /** Longitude Deg */
+            longitude_deg: number;
+            /**
+             * Reach
+             * @default 0.3
+             */
+            reach: number;
+            /**
+             * Tilt Deg
+             * @default 90
+             */
+            tilt_deg: number;
+            /**
+             * Transmission
+             * @default 0.6
+             */
+            transmission: number;
+            /**
+             * Utc Offset H
+             * @default 0
+             */
+            utc_offset_h: number;
+        };
+        /** RehangDayOut */
+        RehangDayOut: {
+            /** Above Floor Cm */
+            above_floor_cm: number;
+            /** By Cm */
+            by_cm: number;
+            /** Day */
+            day: number;
         };
         /** RehangOut */
         RehangOut: {
@@ -1239,18 +1602,122 @@ export interface components {
         };
         /** RunOut */
         RunOut: {
+            /**
+             * Aim
+             * @enum {string}
+             */
+            aim: "middle" | "energy" | "even" | "gentle" | "moves";
             /** Crop Id */
             crop_id: number;
             /** Fixture Id */
             fixture_id: number;
             /** Id */
             id: number;
+            /** On Minute */
+            on_minute: number;
+            /**
+             * On Wish
+             * @enum {string}
+             */
+            on_wish: "fixed" | "cheap" | "cool";
             /** Over Cap */
             over_cap: boolean;
+            /** Rise Pct */
+            rise_pct: number;
+            /** Shift Days */
+            shift_days: number;
             /** Space Id */
             space_id: number;
             /** Stage Id */
             stage_id: number | null;
+            /**
+             * Started On
+             * Format: date
+             */
+            started_on: string;
+        };
+        /** SeasonOut */
+        SeasonOut: {
+            /** Common Height */
+            common_height: boolean;
+            /** Cost */
+            cost: number;
+            /** Days */
+            days: number;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
+            /** Kwh */
+            kwh: number;
+            /** Price */
+            price: components["schemas"]["TariffBandIn"][];
+            /** Rows */
+            rows: components["schemas"]["DayOut"][];
+            /** Stages */
+            stages: components["schemas"]["SeasonStageOut"][];
+        };
+        /** SeasonStageOut */
+        SeasonStageOut: {
+            /**
+             * Date
+             * Format: date
+             */
+            date: string;
+            /** Daylight Dli */
+            daylight_dli: number;
+            /** Days */
+            days: number;
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            /** First Day */
+            first_day: number;
+            /** Hot Spot Cap */
+            hot_spot_cap: number;
+            /** Lost H */
+            lost_h: number;
+            /** Name */
+            name: string;
+            planned: components["schemas"]["PlannedOut"] | null;
+            /** Refused */
+            refused: string;
+            /**
+             * Response
+             * @enum {string}
+             */
+            response: "short-day" | "long-day" | "neutral";
+            /** Stage Id */
+            stage_id: number;
+        };
+        /**
+         * SeasonWishesIn
+         * @description What the season is planned by.
+         */
+        SeasonWishesIn: {
+            /**
+             * Aim
+             * @enum {string}
+             */
+            aim: "middle" | "energy" | "even" | "gentle" | "moves";
+            /** On Minute */
+            on_minute: number;
+            /**
+             * On Wish
+             * @enum {string}
+             */
+            on_wish: "fixed" | "cheap" | "cool";
+            /** Rise Pct */
+            rise_pct: number;
+            /** Shift Days */
+            shift_days: number;
+            /**
+             * Started On
+             * Format: date
+             */
+            started_on: string;
         };
         /**
          * SessionOut
@@ -1267,6 +1734,8 @@ export interface components {
             height_cm: number;
             /** Hours */
             hours: number;
+            /** Locked */
+            locked?: ("height" | "dial" | "hours")[];
             /** On Minute */
             on_minute: number;
         };
@@ -1315,10 +1784,13 @@ export interface components {
             co2_enriched: boolean;
             /** Currency */
             currency: string;
+            /** Daylight */
+            daylight?: (components["schemas"]["MeasuredDaylightIn"] | components["schemas"]["ReckonedDaylightIn"]) | null;
             /** Depth Cm */
             depth_cm: number;
             /** Hangers Cm */
             hangers_cm: number;
+            heat?: components["schemas"]["HeatIn"] | null;
             /** Height Cm */
             height_cm: number;
             /** Lining */
@@ -1345,10 +1817,19 @@ export interface components {
             lining_right: string;
             /** Name */
             name: string;
+            /** Plots */
+            plots?: components["schemas"]["PlotIn"][];
             /** Pot Cm */
             pot_cm: number;
+            /**
+             * Ramp Min
+             * @default 0
+             */
+            ramp_min: number;
             /** Stands */
             stands?: components["schemas"]["StandIn"][];
+            /** Tariff Bands */
+            tariff_bands?: components["schemas"]["TariffBandIn"][];
             /** Tariff Per Kwh */
             tariff_per_kwh: number;
             /**
@@ -1369,10 +1850,13 @@ export interface components {
             co2_enriched: boolean;
             /** Currency */
             currency: string;
+            /** Daylight */
+            daylight?: (components["schemas"]["MeasuredDaylightIn"] | components["schemas"]["ReckonedDaylightIn"]) | null;
             /** Depth Cm */
             depth_cm: number;
             /** Hangers Cm */
             hangers_cm: number;
+            heat?: components["schemas"]["HeatIn"] | null;
             /** Height Cm */
             height_cm: number;
             /** Id */
@@ -1401,10 +1885,19 @@ export interface components {
             lining_right: string;
             /** Name */
             name: string;
+            /** Plots */
+            plots?: components["schemas"]["PlotIn"][];
             /** Pot Cm */
             pot_cm: number;
+            /**
+             * Ramp Min
+             * @default 0
+             */
+            ramp_min: number;
             /** Stands */
             stands?: components["schemas"]["StandIn"][];
+            /** Tariff Bands */
+            tariff_bands?: components["schemas"]["TariffBandIn"][];
             /** Tariff Per Kwh */
             tariff_per_kwh: number;
             /**
@@ -1436,6 +1929,11 @@ export interface components {
             id?: number | null;
             /** Name */
             name: string;
+            /**
+             * Night H
+             * @default 0
+             */
+            night_h: number;
             /** Plant End Cm */
             plant_end_cm: number;
             /** Plant Start Cm */
@@ -1455,6 +1953,11 @@ export interface components {
              * @enum {string}
              */
             response: "short-day" | "long-day" | "neutral";
+            /**
+             * Unbroken Night
+             * @default false
+             */
+            unbroken_night: boolean;
         };
         /** StageOut */
         StageOut: {
@@ -1476,6 +1979,11 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /**
+             * Night H
+             * @default 0
+             */
+            night_h: number;
             /** Plant End Cm */
             plant_end_cm: number;
             /** Plant Start Cm */
@@ -1495,6 +2003,11 @@ export interface components {
              * @enum {string}
              */
             response: "short-day" | "long-day" | "neutral";
+            /**
+             * Unbroken Night
+             * @default false
+             */
+            unbroken_night: boolean;
         };
         /** StageRoomOut */
         StageRoomOut: {
@@ -1563,6 +2076,15 @@ export interface components {
             nearest: number | null;
             /** Parts */
             parts: components["schemas"]["PartOut"][];
+        };
+        /** TariffBandIn */
+        TariffBandIn: {
+            /** From Minute */
+            from_minute: number;
+            /** Per Kwh */
+            per_kwh: number;
+            /** To Minute */
+            to_minute: number;
         };
     };
     responses: never;
@@ -1842,6 +2364,53 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CropOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_crops_api_library: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryCrop"][];
                 };
             };
             /** @description Unauthorized */
@@ -2695,6 +3264,153 @@ export interface operations {
             };
         };
     };
+    server_runs_api_season: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeasonOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_season_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_season_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_runs_api_bench: {
         parameters: {
             query?: never;
@@ -2714,6 +3430,56 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_opinions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                stage_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpinionsOut"];
                 };
             };
             /** @description Unauthorized */
@@ -2768,6 +3534,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SettingOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_free_setting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                stage_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_keep_wishes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeasonWishesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
                 };
             };
             /** @description Unauthorized */

@@ -1,11 +1,17 @@
 """Rows to core values, and the core's answers for the bench."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from datetime import timedelta
+from itertools import pairwise
 from typing import Any
 
 import numpy as np
 
+from canopy.crop.night import night_conflict
 from canopy.crop.photoperiod import off_minute
+from canopy.crop.targets import StageTarget
+from canopy.daylight.background import Background
 from canopy.light.kernels import warm_up as warm_up
 from canopy.light.lightmap import (
     MapStatistics,
@@ -19,8 +25,9 @@ from canopy.plan.bench import Bench, BenchProblem, bench
 from canopy.plan.certainty import Certainty, certainty
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.rehang import Rehang, rehang
-from canopy.plan.solver import Limit, Solution, Stretch, limits, stretches
+from canopy.plan.solver import FREE, Aim, Limit, Locks, Solution, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
+from canopy.power.tariff import Tariff, cost_of_day
 from canopy.quantities import dli_mol
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
@@ -28,13 +35,33 @@ from server.fixtures.adapters import dimmer_of
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import Hung, check_lamps, follows, hung_lamp, lamps_of, rail_span_cm
 from server.runs.models import Run
-from server.spaces.adapters import enclosure, stands_of
+from server.spaces.adapters import (
+    daylight_over,
+    enclosure,
+    hours_lost,
+    plots_of,
+    stands_of,
+    tariff_of,
+)
 
-DEFAULT_ON_MINUTE = 360
+AIMS: dict[str, Aim] = {"middle": "middle", "energy": "energy", "even": "even", "gentle": "gentle"}
 DECIMALS = 1
 
 
-def problem_of(run: Run, stage: Stage, lamps: list[Hung]) -> BenchProblem:
+def days_before(run: Run, stage: Stage) -> int:
+    """Return the day of a run, from 0, on which a stage begins."""
+    return sum(other.days for other in run.crop.stages.all() if other.position < stage.position)
+
+
+def stage_daylight(run: Run, stage: Stage) -> Background:
+    """Return the daylight over a stage's days."""
+    first = run.started_on + timedelta(days=days_before(run, stage))
+    return daylight_over(run.space.daylight, first, stage.days)
+
+
+def problem_of(
+    run: Run, stage: Stage, lamps: list[Hung], on_minute: int, locks: Locks = FREE
+) -> BenchProblem:
     """Return a stage of a run as the core's problem.
 
     The canopy stands where the plants end: there the headroom is least.
@@ -44,6 +71,7 @@ def problem_of(run: Run, stage: Stage, lamps: list[Hung]) -> BenchProblem:
     top_cm = space.pot_cm + stage.plant_end_cm
     stands = stands_of(space)
     lowest, highest = rail_span_cm(lamps, space, top_cm, stands)
+    target = target_of(stage, space.co2_enriched)
     return BenchProblem(
         box=enclosure(space, top_cm, canopy_reflectance(run.crop.habit)),
         lamps=tuple(hung_lamp(lamp, space, main) for lamp in lamps),
@@ -51,8 +79,13 @@ def problem_of(run: Run, stage: Stage, lamps: list[Hung]) -> BenchProblem:
         highest_cm=highest,
         dimmer=dimmer_of(main.dial_kind, main.dial_table),
         timer_step_min=space.timer_step_min,
-        target=target_of(stage),
+        target=target,
         stands=stands,
+        plots=plots_of(space),
+        aim=AIMS.get(run.aim, "middle"),
+        locks=locks,
+        lost_h=hours_lost(space, on_minute, target.longest_day_h),
+        daylight_dli=float(stage_daylight(run, stage).dli.mean()),
         over_cap=run.over_cap,
     )
 
@@ -97,6 +130,8 @@ class BenchAnswer:
     on_minute: int
     off_minute: int
     kept: bool
+    locked: list[str]
+    hot_spot_cap: float
     solution: Solution
     outcome: Outcome
     limits: tuple[Limit, ...]
@@ -109,6 +144,9 @@ class BenchAnswer:
     ppfd_low: float
     ppfd_high: float
     dli_per_umol: float
+    daylight_dli: float
+    lost_h: float
+    night_conflict: str
     canopy_umol_s: float
     capture: float | None
     capture_bound: float
@@ -117,32 +155,42 @@ class BenchAnswer:
     heat_btu_per_h: float
     geometry: dict[str, Any]
     dial: dict[str, Any]
+    price: list[dict[str, float]]
 
 
-def bench_answer(run: Run, stage: Stage, wanted: Setting | None, on_minute: int) -> BenchAnswer:
+def bench_answer(
+    run: Run, stage: Stage, wanted: Setting | None, on_minute: int, locked: Sequence[str] = ()
+) -> BenchAnswer:
     """Return what a setting gives; without one, what the plan's choice gives.
 
-    A setting is moved to the nearest the tent, the dial and the timer allow.
+    A setting is moved to the nearest the tent, the dial and the timer allow. Locked levers hold
+    the plan's choice where the setting has them.
     """
     lamps = lamps_of(run)
-    problem = problem_of(run, stage, lamps)
+    problem = problem_of(run, stage, lamps, on_minute, locks_of(wanted, locked))
     ready = bench(problem)
     target, space = problem.target, ready.space
     index = space.nearest(wanted or ready.solution.setting)
     setting, outcome = space.setting(index), space.outcome(index)
     given_up = ready.solution.relaxed + (("hot_spot_cap",) if problem.over_cap else ())
     light = float(space.light[index[1]])
+    full_hours = float(space.full_hours[index[2]])
     ppfd = ready.ppfd(index)
-    low, high = target.ppfd_band(setting.hours)
-    statistics = map_statistics(ppfd, ready.stack.weights)
-    width, depth = problem.box.width_cm, problem.box.depth_cm
-    on_canopy = canopy_flux_umol_s(statistics.area_mean, width, depth)
+    low, high = _lamp_band(target, setting.hours, full_hours, problem.daylight_dli)
+    weights = ready.stack.weights
+    area_mean = float(ppfd @ weights)
+    on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
+    here, share = ppfd[ready.standing], weights[ready.standing]
+    tariff = tariff_of(run.space)
+    daylight = stage_daylight(run, stage).any_day()
     return BenchAnswer(
         stage=stage,
         setting=setting,
         on_minute=on_minute,
         off_minute=off_minute(on_minute, setting.hours),
         kept=wanted is not None,
+        locked=list(locked),
+        hot_spot_cap=target.hot_spot_cap,
         solution=ready.solution,
         outcome=outcome,
         limits=limits(space, target, index),
@@ -156,19 +204,58 @@ def bench_answer(run: Run, stage: Stage, wanted: Setting | None, on_minute: int)
             target.hot_spot_cap,
         ),
         floor=_floor(problem, ready, ppfd),
-        statistics=statistics,
-        inside_share=share_inside(ppfd, ready.stack.weights, low, high),
+        statistics=map_statistics(here, share),
+        inside_share=share_inside(here, share / share.sum(), low, high),
         ppfd_low=low,
         ppfd_high=high,
-        dli_per_umol=dli_mol(1, setting.hours),
+        dli_per_umol=dli_mol(1, full_hours),
+        daylight_dli=problem.daylight_dli,
+        lost_h=problem.lost_h,
+        night_conflict=night_conflict(target, on_minute, setting.hours, daylight),
         canopy_umol_s=on_canopy,
         capture=capture(on_canopy, _emitted_umol_s(problem, light)),
         capture_bound=capture_bound(problem.box.canopy_reflectance),
         light_fraction=light,
-        cost_per_day=outcome.kwh_per_day * run.space.tariff_per_kwh,
+        cost_per_day=cost_of_day(tariff, on_minute, setting.hours, outcome.kwh_per_day),
         heat_btu_per_h=heat_btu_per_h(outcome.watts),
         geometry=_geometry(run, stage, problem, lamps),
         dial=_dial(run.fixture, space.dials_pct, space.light, space.watts),
+        price=price_strip(tariff),
+    )
+
+
+def _lamp_band(
+    target: StageTarget, hours: float, full_hours: float, daylight_dli: float
+) -> tuple[float, float]:
+    """Return the band for the lamp's PPFD: the grower's own, or what is left of the DLI band."""
+    if (target.ppfd_low is not None and target.ppfd_high is not None) or full_hours <= 0:
+        return target.ppfd_band(hours)
+    per_umol = dli_mol(1, full_hours)
+    return (
+        max(target.dli_low - daylight_dli, 0.0) / per_umol,
+        max(target.dli_high - daylight_dli, 0.0) / per_umol,
+    )
+
+
+def price_strip(tariff: Tariff) -> list[dict[str, float]]:
+    """Return spans of the day at one price, none when it is flat."""
+    if not tariff.bands:
+        return []
+    price = tariff.by_minute()
+    edges = [0, *(np.flatnonzero(np.diff(price)) + 1).tolist(), len(price)]
+    return [
+        {"from_minute": a, "to_minute": b, "per_kwh": float(price[a])} for a, b in pairwise(edges)
+    ]
+
+
+def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
+    """Return a setting's locked levers."""
+    if wanted is None:
+        return FREE
+    return Locks(
+        height_cm=wanted.height_cm if "height" in locked else None,
+        dial_pct=wanted.dial_pct if "dial" in locked else None,
+        hours=wanted.hours if "hours" in locked else None,
     )
 
 
@@ -204,6 +291,7 @@ def _geometry(run: Run, stage: Stage, problem: BenchProblem, lamps: list[Hung]) 
         "maker_low_cm": run.fixture.maker_low_cm,
         "maker_high_cm": run.fixture.maker_high_cm,
         "stands": run.space.stands,
+        "plots": run.space.plots,
         "lamps": [
             {
                 "name": lamp.fixture.name,

@@ -1,0 +1,72 @@
+"""Whether a schedule and the daylight leave a crop its night. Minutes after midnight."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from canopy.crop.targets import StageTarget
+
+Mask = NDArray[np.bool_]
+
+DAY_MIN = 1440
+
+
+def lamp_on(on_minute: int, photoperiod_h: float) -> Mask:
+    """Return when the lamp is on, shape (1440,)."""
+    on: Mask = (np.arange(DAY_MIN) - on_minute) % DAY_MIN < round(photoperiod_h * 60)
+    return on
+
+
+@dataclass(frozen=True)
+class Night:
+    """The dark left in a day: the longest run of it in h, and how many runs there are."""
+
+    longest_h: float
+    runs: int
+
+
+def night_of(light: Mask) -> Night:
+    """Return the dark of a day, round the clock.
+
+    >>> night_of(lamp_on(22 * 60, 12))
+    Night(longest_h=12.0, runs=1)
+    """
+    if not light.any():
+        return Night(24.0, 1)
+    start = int(np.flatnonzero(light)[0])
+    dark = ~np.roll(light, -start)
+    edges = np.diff(np.concatenate([[0], dark.astype(int), [0]]))
+    lengths = np.flatnonzero(edges == -1) - np.flatnonzero(edges == 1)
+    return Night(float(lengths.max(initial=0)) * 24 / len(light), len(lengths))
+
+
+def night_conflict(
+    target: StageTarget, on_minute: int, photoperiod_h: float, daylight: Mask
+) -> str:
+    """Return what is wrong with the night as a sentence; empty when nothing is.
+
+    Parameters
+    ----------
+    target : StageTarget
+    on_minute : int
+    photoperiod_h : float
+    daylight : array of bool, shape (steps,)
+        When there is any daylight in a day cut into equal steps.
+    """
+    by_minute = np.repeat(daylight, DAY_MIN // len(daylight))
+    night = night_of(lamp_on(on_minute, photoperiod_h) | by_minute)
+    needed = max(target.night_h, 24 - target.longest_day_h if target.response == "short-day" else 0)
+    also = " with the daylight" if by_minute.any() else ""
+    if night.longest_h < needed - 1e-9:
+        return f"The night is {night.longest_h:.1f} h{also} and this stage needs {needed:g} h: " + (
+            "let the lamp's hours lie inside the day, or darken the window."
+            if by_minute.any()
+            else "shorten the day."
+        )
+    if target.unbroken_night and night.runs > 1:
+        return (
+            "The night is broken: the lamp and the daylight leave two dark spells. Let the lamp's "
+            "hours join the day, or darken the window."
+        )
+    return ""

@@ -1,0 +1,1 @@
+"""What the sun adds, and when it must not."""

@@ -1,0 +1,206 @@
+"""Second opinions: what each school of growers would do here, and what the model says of it.
+
+Rules of the schools: common practice, no source.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from canopy.crop.photoperiod import rounded_hours
+from canopy.crop.targets import StageTarget
+from canopy.plan.levers import LeverSpace, Outcome, Setting
+from canopy.plan.solver import limits
+
+HOT_SPOT = 1000.0
+EVENNESS_HIGHER = 1.45
+MIDDLE_CM = 45.0
+BY_WATTS = ((100.0, 25.0), (200.0, 25.0), (400.0, 40.0), (600.0, 60.0), (float("inf"), 90.0))
+"""Watts up to, and the middle of the height these people hang at."""
+
+CAUTION = 1.25
+BEHIND_WALLS_CM = 5.0
+LONG_DAY_H, SHORT_DAY_H = 18.0, 12.0
+PPFD_BANDS = {"young": (200.0, 400.0), "leafy": (400.0, 600.0), "flower": (600.0, 900.0)}
+YOUNG_DLI = 9.0
+"""A stage whose band's middle lies below this counts as young for those who go by PPFD."""
+
+
+@dataclass(frozen=True)
+class Practice:
+    """What the schools need to know beside the lever space.
+
+    Parameters
+    ----------
+    watts : float
+        Full power of the lamps.
+    maker_low_cm, maker_high_cm : float, optional
+        The maker's chart.
+    stage_share : float
+        Where the stage lies in the run: 0 first, 1 last.
+    reflective : bool
+        Whether walls send back more than half.
+    enriched : bool
+        Whether CO2 is added.
+    step_min : int
+        Of the timer.
+    """
+
+    watts: float
+    maker_low_cm: float | None
+    maker_high_cm: float | None
+    stage_share: float
+    reflective: bool
+    enriched: bool
+    step_min: int
+
+
+@dataclass(frozen=True)
+class Opinion:
+    """A school's setting and what the model says it would give here.
+
+    ``missed`` names the stage's targets it would miss; ``note`` where the school misleads.
+    """
+
+    school: str
+    wish: Setting
+    setting: Setting
+    outcome: Outcome
+    missed: tuple[str, ...]
+    note: str
+
+
+def _hours_for(space: LeverSpace, target: StageTarget, height_cm: float, dial_pct: float,
+               practice: Practice) -> float:  # fmt: skip
+    """Return the hours that reach the band's middle with a height and a dial."""
+    h, d, _ = space.nearest(Setting(height_cm, dial_pct, float(space.hours[0])))
+    mean = float(space.mean[h, d])
+    if mean <= 0:
+        return float(space.hours[-1])
+    return rounded_hours(
+        max(target.dli_middle - space.daylight_dli, 1e-6), mean, practice.step_min,
+        float(space.hours[-1]), target.dli_high,
+    )  # fmt: skip
+
+
+def _lowest_under(space: LeverSpace, cap: float) -> float:
+    """Return the lowest height at full power whose brightest spot stays at or under a cap."""
+    safe = np.flatnonzero(space.peak[:, -1] <= cap)
+    return float(space.heights_cm[safe[0] if len(safe) else -1])
+
+
+def _chart_hours(target: StageTarget) -> float:
+    return SHORT_DAY_H if target.response == "short-day" else LONG_DAY_H
+
+
+def _maker(practice: Practice) -> tuple[float, str]:
+    low, high = practice.maker_low_cm, practice.maker_high_cm
+    if low is None or high is None:
+        return MIDDLE_CM, "This lamp's maker gives no heights, so the middle start stands in."
+    height = high - (high - low) * practice.stage_share
+    return height, "A chart is made for the maker's own tent, at full power."
+
+
+def _ppfd_middle(target: StageTarget) -> float:
+    if target.ppfd_low is not None and target.ppfd_high is not None:
+        return (target.ppfd_low + target.ppfd_high) / 2
+    kind = (
+        "flower" if target.response == "short-day"
+        else "young" if target.dli_middle < YOUNG_DLI
+        else "leafy"
+    )  # fmt: skip
+    low, high = PPFD_BANDS[kind]
+    return (low + high) / 2
+
+
+def _dial_for_light(space: LeverSpace, light: float) -> float:
+    at = int(np.abs(space.light - light).argmin())
+    return float(space.dials_pct[at])
+
+
+def opinions(
+    space: LeverSpace, target: StageTarget, plan: Setting, practice: Practice
+) -> tuple[Opinion, ...]:
+    """Return every school's setting for a stage and what it would give here.
+
+    Parameters
+    ----------
+    space : LeverSpace
+    target : StageTarget
+    plan : Setting
+        The plan's own choice, by the DLI.
+    practice : Practice
+    """
+    full = float(space.dials_pct[-1])
+    cap = HOT_SPOT * (1.5 if practice.enriched else 1.0)
+    hot = _lowest_under(space, cap)
+    base = practice.maker_low_cm if practice.maker_low_cm is not None else hot
+    maker, maker_note = _maker(practice)
+    by_watts = next(height for most, height in BY_WATTS if practice.watts < most)
+    far = (practice.maker_high_cm or MIDDLE_CM) * CAUTION
+    far += BEHIND_WALLS_CM if practice.reflective else 0.0
+    _, d, _ = space.nearest(plan)
+    light = float(space.light[d])
+    watts_share = float(space.watts[d] / space.watts[-1])
+    chart = _chart_hours(target)
+
+    def reached(height_cm: float) -> Setting:
+        return Setting(height_cm, full, _hours_for(space, target, height_cm, full, practice))
+
+    h, _, _ = space.nearest(plan)
+    wanted = _ppfd_middle(target) / max(float(space.mean[h, -1]), 1e-9) * float(space.light[-1])
+    # these people read the shares of light they want off a scale that shows something else
+    wrong_dial = Setting(plan.height_cm, light * 100, plan.hours)
+    watts_dial = float(space.dials_pct[int(np.abs(space.watts / space.watts[-1] - light).argmin())])
+    wishes: list[tuple[str, Setting, str]] = [
+        ("hot_spot_first", reached(hot),
+         "As low as the brightest spot lets it: most light, least even."),
+        ("evenness_first", reached(base * EVENNESS_HIGHER),
+         "Evenness costs about a tenth of the light; the walls decide how much."),
+        ("makers_chart", reached(maker), maker_note),
+        ("middle_start", reached(MIDDLE_CM), "A start, not an answer: it knows no lamp and no tent."),
+        ("by_watts", reached(by_watts),
+         "Watts say nothing of the spread; under 100 W only as a supplement."
+         if practice.watts >= 100 else "Under 100 W these people call it a supplement only."),
+        ("cautious", reached(far), "Start far and come closer, two or three days between moves."),
+        ("dial_is_light", wrong_dial,
+         f"The plan needs {light:.0%} of full light; at dial {light * 100:.0f} this lamp gives "
+         f"{float(np.interp(light * 100, space.dials_pct, space.light)):.0%}."),
+        ("watts_fraction", Setting(plan.height_cm, watts_dial, plan.hours),
+         f"Dimmed light falls less than watts: the plan's {light:.0%} of the light takes "
+         f"{watts_share:.0%} of the watts."),
+        ("ppfd_first", Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart),
+         f"A PPFD band with {chart:g} h beside it: the day's sum follows, whatever the crop's DLI. "
+         f"Read the row of your own hours: {plan.hours:g} h give {plan.hours / chart:.0%} of it."),
+        ("dli_first", plan, "The plan's own school: the day's sum, then hot spot and evenness."),
+    ]  # fmt: skip
+    found = []
+    for school, wish, note in wishes:
+        index = space.nearest(wish)
+        missed = tuple(limit.name for limit in limits(space, target, index) if not limit.holds)
+        found.append(
+            Opinion(school, wish, space.setting(index), space.outcome(index), missed, note)
+        )
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class Distance:
+    """What doubling the distance does here, beside what "inverse square" says."""
+
+    from_cm: float
+    to_cm: float
+    mean_share: float
+    inverse_square: float
+
+
+def doubled(space: LeverSpace, height_cm: float) -> Distance | None:
+    """Return what becomes of the mean at twice the height, ``None`` out of reach.
+
+    In a black room under a small lamp a quarter would be left.
+    """
+    if 2 * height_cm > space.heights_cm[-1]:
+        return None
+    near, far = (space.nearest(Setting(x, 100.0, 0.0))[0] for x in (height_cm, 2 * height_cm))
+    ratio = float(space.mean[far, -1] / space.mean[near, -1])
+    return Distance(height_cm, 2 * height_cm, ratio, 0.25)
