@@ -3,13 +3,14 @@
 from datetime import date
 from pathlib import Path
 
-from bench import engine, interface, radiance
+from bench import engine, interface, radiance, season
 from bench.machine import describe
 
 KEPT = Path(__file__).parents[1] / "docs" / "benchmarks.md"
 PARTS = (
     ("The interface on the demo tent", interface),
     ("The light engine", engine),
+    ("The season", season),
     ("Beside Radiance's rtrace, 81 points of the same scene, one thread each", radiance),
 )
 

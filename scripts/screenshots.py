@@ -1,6 +1,7 @@
 """Take every main view from fresh demo data at 1280 x 800 into docs/screenshots."""
 
 import os
+import re
 import subprocess
 import sys
 import tempfile
@@ -42,13 +43,41 @@ def fixtures(page: Page) -> None:
     page.get_by_text("lamps on your shelf").wait_for()
 
 
+def lamps(page: Page) -> None:
+    """Two lamps, one being hung."""
+    bench(page)
+    page.get_by_role("button", name="One lamp: move, turn, add").click()
+    page.get_by_label("Hang another").select_option(label="Hearth Pair")
+    page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_label("From left (cm)").fill("30")
+    page.get_by_role("button", name=re.compile("Lamp 2, Hearth Pair: 30 cm")).wait_for()
+
+
+def schools(page: Page) -> None:
+    """What others would do."""
+    bench(page)
+    page.get_by_role("button", name="What others would do").click()
+    page.get_by_text("Hot spot first").wait_for()
+
+
+def season(page: Page) -> None:
+    """The whole run."""
+    page.goto(f"{URL}/season")
+    page.get_by_text("Lamp and tops above").wait_for(timeout=60_000)
+
+
 VIEWS = [
     ("bench", bench, "light", (1280, 800)),
     ("bench-night", bench, "dark", (1280, 800)),
     ("bench-shelf", herbs, "light", (1280, 800)),
     ("bench-phone", bench, "dark", (390, 844)),
+    ("bench-schools", schools, "light", (1280, 800)),
+    ("season", season, "light", (1280, 800)),
+    ("season-night", season, "dark", (1280, 800)),
     ("space", space, "light", (1280, 800)),
     ("fixtures", fixtures, "light", (1280, 800)),
+    # last: it hangs a second lamp
+    ("bench-lamps", lamps, "light", (1280, 800)),
 ]
 
 

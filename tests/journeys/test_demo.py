@@ -110,10 +110,15 @@ def test_a_stage_taken_out_can_be_brought_back(demo):
 def test_every_screen_is_accessible_and_unclipped(demo, scheme, size):
     demo.emulate_media(color_scheme=scheme)
     demo.set_viewport_size({"width": size[0], "height": size[1]})
-    for place, sign in (("bench", "The floor from above"), ("space", "The crop and its stages"),
-                        ("fixtures", "lamps on your shelf")):  # fmt: skip
+    signs = {
+        "bench": "The floor from above",
+        "space": "The crop and its stages",
+        "fixtures": "lamps on your shelf",
+        "season": "Lamp and tops above",
+    }
+    for place, sign in signs.items():
         demo.goto(f"{demo.live}/{place}")
-        expect(demo.get_by_text(sign)).to_be_visible()
+        expect(demo.get_by_text(sign)).to_be_visible(timeout=30_000)
         accessible(demo)
         unclipped(demo)
 

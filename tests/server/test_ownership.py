@@ -4,6 +4,7 @@ import pytest
 
 from server.runs.demo import BOX_ROOM
 from tests.core.formats.test_photometric import ldt
+from tests.server.test_season import WISHES
 
 SMALL_LDT = ldt(size=(0, 0))
 OUT_ONLY = ("id", "efficacy_umol_j", "photometry", "light_source", "light_map_id", "maps")
@@ -38,6 +39,11 @@ def paths(grower, space, run):
         ("put", f"runs/{run['id']}", run_body),
         ("get", f"runs/{run['id']}/lamps", None),
         ("put", f"runs/{run['id']}/lamps", {"lamps": []}),
+        ("get", f"runs/{run['id']}/season", None),
+        ("get", f"runs/{run['id']}/season/table", None),
+        ("get", f"runs/{run['id']}/season/calendar", None),
+        ("put", f"runs/{run['id']}/wishes", WISHES),
+        ("get", f"runs/{run['id']}/stages/{stage}/opinions", None),
         ("get", f"runs/{run['id']}/headroom", None),
         ("get", f"runs/{run['id']}/stages/{stage}/bench", None),
         ("post", f"runs/{run['id']}/bench", {"stage_id": stage, **LEVERS}),

@@ -47,7 +47,13 @@ async function opened(): Promise<BenchState> {
 describe("the bench's levers", () => {
   it("open at what the server keeps", async () => {
     const desk = await opened();
-    expect(desk.levers).toEqual({ height_cm: 40, dial_pct: 50, hours: 12, on_minute: 360 });
+    expect(desk.levers).toEqual({
+      height_cm: 40,
+      dial_pct: 50,
+      hours: 12,
+      on_minute: 360,
+      locked: [],
+    });
     expect(desk.keeping).toBe("kept");
   });
 

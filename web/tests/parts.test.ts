@@ -17,7 +17,7 @@ const [height, dial, hours] = bench.stretches;
 if (!height || !dial || !hours) throw new Error("the sample has three stretches");
 
 const answer = { unit: "cm" as const, atPlan: true, overCap: false, giveUpCap: vi.fn() };
-const reasons = { unit: "cm" as const, currency: "€", toNearest: vi.fn() };
+const reasons = { unit: "cm" as const, currency: "€", toNearest: vi.fn(), lock: vi.fn() };
 
 describe("rails", () => {
   it("tell those who hear them where the targets are met", () => {
@@ -53,7 +53,7 @@ describe("rails", () => {
 
   it("show hours past midnight as two lit pieces", () => {
     const { container } = render(HoursRail, {
-      stretch: hours, value: 12, plan: 12, onMinute: 1200, offMinute: 480, stepMin: 15,
+      stretch: hours, value: 12, plan: 12, onMinute: 1200, offMinute: 480, stepMin: 15, price: [], lostHours: 0,
       move: vi.fn(), moveOn: vi.fn(),
     }); // prettier-ignore
     expect(container.querySelectorAll("rect.on")).toHaveLength(2);

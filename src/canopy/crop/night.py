@@ -20,25 +20,26 @@ def lamp_on(on_minute: int, photoperiod_h: float) -> Mask:
 
 @dataclass(frozen=True)
 class Night:
-    """The dark left in a day: the longest run of it in h, and how many runs there are."""
+    """The dark left in a day: the longest run of it, and all of it, in h."""
 
     longest_h: float
-    runs: int
+    dark_h: float
 
 
 def night_of(light: Mask) -> Night:
     """Return the dark of a day, round the clock.
 
     >>> night_of(lamp_on(22 * 60, 12))
-    Night(longest_h=12.0, runs=1)
+    Night(longest_h=12.0, dark_h=12.0)
     """
     if not light.any():
-        return Night(24.0, 1)
+        return Night(24.0, 24.0)
     start = int(np.flatnonzero(light)[0])
     dark = ~np.roll(light, -start)
     edges = np.diff(np.concatenate([[0], dark.astype(int), [0]]))
     lengths = np.flatnonzero(edges == -1) - np.flatnonzero(edges == 1)
-    return Night(float(lengths.max(initial=0)) * 24 / len(light), len(lengths))
+    hours = 24 / len(light)
+    return Night(float(lengths.max(initial=0)) * hours, float(lengths.sum()) * hours)
 
 
 def night_conflict(
@@ -58,15 +59,17 @@ def night_conflict(
     night = night_of(lamp_on(on_minute, photoperiod_h) | by_minute)
     needed = max(target.night_h, 24 - target.longest_day_h if target.response == "short-day" else 0)
     also = " with the daylight" if by_minute.any() else ""
-    if night.longest_h < needed - 1e-9:
-        return f"The night is {night.longest_h:.1f} h{also} and this stage needs {needed:g} h: " + (
-            "let the lamp's hours lie inside the day, or darken the window."
-            if by_minute.any()
-            else "shorten the day."
-        )
-    if target.unbroken_night and night.runs > 1:
+    if night.longest_h >= needed - 1e-9:
+        return ""
+    if target.unbroken_night and night.dark_h >= needed:
         return (
-            "The night is broken: the lamp and the daylight leave two dark spells. Let the lamp's "
-            "hours join the day, or darken the window."
+            f"The night is broken: the longest dark is {night.longest_h:.1f} h and this stage "
+            f"needs {needed:g} h at a stretch. Let the lamp's hours join the day, or darken the "
+            "window."
         )
-    return ""
+    help_ = (
+        "let the lamp's hours lie inside the day, or darken the window."
+        if by_minute.any()
+        else "shorten the day."
+    )
+    return f"The night is {night.longest_h:.1f} h{also} and this stage needs {needed:g} h: {help_}"

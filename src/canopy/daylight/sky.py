@@ -5,12 +5,11 @@ those of a fixed offset from UTC; no change to summer time is made.
 """
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import UTC, date, datetime, time, timedelta
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
-import pandas as pd
-import pvlib
 from numpy.typing import NDArray
 
 from canopy.constants import MOL_PER_UMOL, SECONDS_PER_HOUR
@@ -77,11 +76,20 @@ class SkyDays:
         return 24.0 / int(self.direct.shape[1])
 
 
-def _times(first: date, days: int, utc_offset_h: float) -> pd.DatetimeIndex:
-    steps = 24 * 60 // STEP_MIN
-    start = pd.Timestamp(first, tz="UTC") - pd.Timedelta(hours=utc_offset_h)
-    offsets = pd.to_timedelta((np.arange(days * steps) + 0.5) * STEP_MIN, unit="min")
-    return start + offsets
+def sun_library() -> Any:
+    """Return pvlib, loaded when it is first needed: with pandas it takes seconds."""
+    import pvlib  # noqa: PLC0415 - see above; the server loads it beside its first requests
+
+    return pvlib
+
+
+def _times(first: date, days: int, utc_offset_h: float) -> Any:
+    """Return the middles of the steps of days in a row as a pandas index, UTC."""
+    pandas = sun_library().tools.pd
+    start = datetime.combine(first, time(), UTC) - timedelta(hours=utc_offset_h)
+    middle = timedelta(minutes=STEP_MIN / 2)
+    steps = days * 24 * 60 // STEP_MIN
+    return pandas.date_range(start + middle, periods=steps, freq=timedelta(minutes=STEP_MIN))
 
 
 @lru_cache(maxsize=64)
@@ -98,6 +106,7 @@ def clear_sky(place: Place, first: date, days: int) -> SkyDays:
     """
     if not 0 < days <= MOST_DAYS:
         raise CanopyError(f"Daylight can be reckoned for 1 to {MOST_DAYS} days.", "days")
+    pvlib = sun_library()
     times = _times(first, days, place.utc_offset_h)
     where = pvlib.location.Location(place.latitude_deg, place.longitude_deg, "UTC", 0.0)
     sun = where.get_solarposition(times)
@@ -125,6 +134,7 @@ def dli(ppfd: Array, step_h: float) -> Array:
 
 def extraterrestrial_mj_m2(latitude_deg: float, day: date) -> float:
     """Return the day's radiation on a level plane above the air, MJ m-2: no sky gives more."""
+    pvlib = sun_library()
     times = _times(day, 1, 0.0)
     sun = pvlib.solarposition.get_solarposition(times, latitude_deg, 0.0)
     normal = pvlib.irradiance.get_extra_radiation(times)

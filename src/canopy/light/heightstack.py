@@ -1,5 +1,6 @@
 """One lamp over a whole range of heights: the table the solver and the rails read from."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -13,6 +14,9 @@ Array = NDArray[np.float64]
 
 NODES = 12
 """Heights at which the light by way of mirrors and surfaces is computed; it is smooth between."""
+
+BODY_NODES = 8
+"""Heights at which what a lamp's body leaves of it is computed; it hardly changes."""
 
 
 @dataclass(frozen=True)
@@ -42,17 +46,32 @@ class HeightStack:
         return row
 
 
-def _indirect(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Array:
+def _smooth(
+    value: Callable[[PlacedLamp], Array], lamp: PlacedLamp, heights_cm: Array, nodes: int
+) -> Array:
+    """Return a smooth function of the lamp's height at many heights, from a few of them."""
     low, high = float(heights_cm.min()), float(heights_cm.max())
-    if len(heights_cm) <= NODES:
-        return np.array([transport.indirect(replace(lamp, height_cm=float(h))) for h in heights_cm])
-    nodes = chebyshev.chebpts1(NODES)
-    node_heights = low + (nodes + 1) / 2 * (high - low)
-    values = np.array([transport.indirect(replace(lamp, height_cm=float(h))) for h in node_heights])
-    series = chebyshev.chebfit(nodes, values, NODES - 1)
+    if len(heights_cm) <= nodes:
+        return np.array([value(replace(lamp, height_cm=float(h))) for h in heights_cm])
+    at = chebyshev.chebpts1(nodes)
+    node_heights = low + (at + 1) / 2 * (high - low)
+    values = np.array([value(replace(lamp, height_cm=float(h))) for h in node_heights])
+    series = chebyshev.chebfit(at, values, nodes - 1)
     return np.asarray(
         chebyshev.chebval(2 * (heights_cm - low) / (high - low) - 1, series).T, dtype=np.float64
     )
+
+
+def _indirect(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Array:
+    def smooth(value: Callable[[PlacedLamp], Array], nodes: int) -> Array:
+        return _smooth(value, lamp, heights_cm, nodes)
+
+    result = smooth(transport.unscreened, NODES)
+    if lamp.body is not None and lamp.body.coverage > 0:
+        result *= smooth(transport.body_ratio, BODY_NODES)
+    if any(transport.box.mirror):
+        result += smooth(transport.by_mirrors, NODES)
+    return result
 
 
 def height_stack(

@@ -169,16 +169,24 @@ class Transport:
         """What lamps' bodies take; made when the first lamp with a body asks."""
         return Screens(self.box, self.points_cm)
 
-    def reflected(self, lamp: PlacedLamp) -> Array:
-        """Return the light that reaches the points by way of the surfaces, shape (points,)."""
+    def unscreened(self, lamp: PlacedLamp) -> Array:
+        """Return the light by way of the surfaces as if the lamp had no body, shape (points,)."""
         first = patch_irradiance(self.fine, lamp, self.images)
         if any(self.box.mirror):
             first = first + self.spread @ _far_patch_irradiance(self.coarse, lamp, self.images)
         result: Array = self.operator @ first
-        if lamp.body is not None and lamp.body.coverage > 0:
-            bare = patch_irradiance(self.coarse, lamp, self.images)
-            result = result * self.screens.ratio(lamp, lamp.body, bare)
         return result
+
+    def body_ratio(self, lamp: PlacedLamp) -> Array:
+        """Return what the lamp's body leaves of that light, shape (points,)."""
+        if lamp.body is None or lamp.body.coverage == 0:
+            return np.ones(len(self.points_cm))
+        bare = patch_irradiance(self.coarse, lamp, self.images)
+        return self.screens.ratio(lamp, lamp.body, bare)
+
+    def by_mirrors(self, lamp: PlacedLamp) -> Array:
+        """Return the light that reaches the points by mirrors alone, shape (points,)."""
+        return mirrored_irradiance(self.points_cm, lamp, self.images)
 
     def direct(self, lamp: PlacedLamp) -> Array:
         """Return the light that reaches the points straight from the lamp, shape (points,)."""
@@ -186,8 +194,8 @@ class Transport:
 
     def indirect(self, lamp: PlacedLamp) -> Array:
         """Return all other light at the points, by mirrors and surfaces, shape (points,)."""
-        by_mirrors = mirrored_irradiance(self.points_cm, lamp, self.images)
-        result: Array = by_mirrors + self.reflected(lamp)
+        reflected = self.unscreened(lamp) * self.body_ratio(lamp)
+        result: Array = self.by_mirrors(lamp) + reflected
         return result
 
     def irradiance(self, lamp: PlacedLamp) -> Array:

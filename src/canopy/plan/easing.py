@@ -4,7 +4,6 @@ Falls need no easing. DLI in mol m-2 d-1.
 """
 
 from dataclasses import dataclass
-from math import ceil, log
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,6 +15,9 @@ Array = NDArray[np.float64]
 
 RISE_A_DAY = 0.15
 """How much more light than the day before plants take without harm. Common practice, no source."""
+
+
+MOST_DAYS = 60
 
 
 @dataclass(frozen=True)
@@ -32,7 +34,7 @@ class EasingStep:
 class Easing:
     """The steps before a stage's own setting is reached.
 
-    ``abrupt`` when the lamp cannot go low enough for the first of them.
+    ``abrupt`` when the lamp cannot go low enough for the first of them, or its dial is too coarse.
     """
 
     steps: tuple[EasingStep, ...]
@@ -47,33 +49,14 @@ class Easing:
 NO_EASING = Easing((), False)
 
 
-def eased_dli(before: float, after: float, rise: float = RISE_A_DAY) -> Array:
-    """Return the days' light sums on the way, the last one ``after``.
-
-    Equal ratios, none above 1 + rise; a fall is one step.
-
-    >>> [round(float(d), 2) for d in eased_dli(6, 7.9)]
-    [6.88, 7.9]
-    >>> [float(d) for d in eased_dli(15, 8)]
-    [8.0]
-    """
-    if rise <= 0:
-        raise CanopyError("The rise a day has to be above 0 %.", "rise_pct")
-    if after <= before * (1 + rise) or before <= 0:
-        return np.array([after])
-    count = ceil(log(after / before) / log(1 + rise) - 1e-9)
-    result: Array = before * (after / before) ** (np.arange(1, count + 1) / count)
-    result[-1] = after
-    return result
-
-
 def easing(
     space: LeverSpace, index: tuple[int, int, int], before: float, rise: float = RISE_A_DAY
 ) -> Easing:
     """Return the steps from the last stage's light to this setting.
 
-    Each day takes the brightest dial position that does not pass the day's light sum at the
-    setting's height; where the dial cannot go so low, the nearest height above that does.
+    Each day takes the brightest dial position at the setting's height that gives no more than
+    the day before and the rise; where the dial cannot go so low, the nearest height above that
+    can. A dial too coarse for the rise moves by one position.
 
     Parameters
     ----------
@@ -83,22 +66,37 @@ def easing(
     before : float
         DLI at the end of the stage before; 0 when there was none.
     rise : float
+        Most a day may have more than the day before, as a share.
+
+    Raises
+    ------
+    CanopyError
+        When the rise is not above 0.
     """
+    if rise <= 0:
+        raise CanopyError("The rise a day has to be above 0 %.", "rise_pct")
     h, d, t = index
     table = space.dli()[:, : d + 1, t]
     goal = float(table[h, d])
-    wanted = eased_dli(before, goal, rise)[:-1]
-    steps, abrupt = [], False
-    for day, most in enumerate(wanted):
-        at, dial = h, int(np.searchsorted(table[h], most * (1 + 1e-9), side="right")) - 1
+    steps: list[EasingStep] = []
+    abrupt, now = False, before
+    while before > 0 and goal > now * (1 + rise) * (1 + 1e-9) and len(steps) < MOST_DAYS:
+        most = now * (1 + rise) * (1 + 1e-9)
+        at, dial = h, int(np.searchsorted(table[h], most, side="right")) - 1
         if dial < 0:
-            above = np.flatnonzero(table[h:, 0] <= most * (1 + 1e-9))
+            above = np.flatnonzero(table[h:, 0] <= most)
             at, dial = (h + int(above[0]), 0) if len(above) else (len(table) - 1, 0)
             abrupt = abrupt or not len(above)
+        if steps and table[at, dial] <= now:
+            # too coarse a dial to keep to the rise: the next position, or the height itself
+            at, dial = (h, dial + 1) if at == h else (h, 0)
+            abrupt = True
+        if dial >= d and at == h:
+            break
+        now = float(table[at, dial])
         steps.append(
-            EasingStep(day, float(space.heights_cm[at]), float(space.dials_pct[dial]),
-                       float(table[at, dial]))
-        )  # fmt: skip
+            EasingStep(len(steps), float(space.heights_cm[at]), float(space.dials_pct[dial]), now)
+        )
     return Easing(tuple(steps), abrupt)
 
 

@@ -10,7 +10,7 @@ import numpy as np
 from canopy.crop.photoperiod import rounded_hours
 from canopy.crop.targets import StageTarget
 from canopy.plan.levers import LeverSpace, Outcome, Setting
-from canopy.plan.solver import limits
+from canopy.plan.stretches import limits
 
 HOT_SPOT = 1000.0
 EVENNESS_HIGHER = 1.45
@@ -158,7 +158,7 @@ def opinions(
         ("evenness_first", reached(base * EVENNESS_HIGHER),
          "Evenness costs about a tenth of the light; the walls decide how much."),
         ("makers_chart", reached(maker), maker_note),
-        ("middle_start", reached(MIDDLE_CM), "A start, not an answer: it knows no lamp and no tent."),
+        ("middle_start", reached(MIDDLE_CM), "A start, no answer: it knows no lamp and no tent."),
         ("by_watts", reached(by_watts),
          "Watts say nothing of the spread; under 100 W only as a supplement."
          if practice.watts >= 100 else "Under 100 W these people call it a supplement only."),

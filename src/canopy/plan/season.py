@@ -144,7 +144,8 @@ def _course(
     dial = np.full(order.days, d)
     for step in ease.steps[: order.days]:
         dial[step.day] = int(np.abs(space.dials_pct - step.dial_pct).argmin())
-        lamp[step.day] = max(lamp[step.day], tops[step.day] + step.height_cm)
+        if step.height_cm > setting.height_cm:
+            lamp[step.day] = tops[step.day] + step.height_cm
     away = np.clip(lamp - tops, space.heights_cm[0], space.heights_cm[-1])
     mean = np.array([np.interp(a, space.heights_cm, space.mean[:, k]) for a, k in zip(away, dial)])
     hours = np.full(order.days, setting.hours)
@@ -285,7 +286,9 @@ def day_rows(plans: list[StagePlan], tariff: Tariff) -> list[DayRow]:
         for day in range(plan.order.days):
             tasks = []
             if day == 0:
-                tasks.append(f"{plan.order.name} begins")
+                tasks.append(
+                    f"{plan.order.name} begins: lamp {plan.setting.height_cm:.0f} cm above the tops"
+                )
             if day in raised:
                 tasks.append(f"Raise the lamp by {ceil(raised[day].by_cm - 0.05)} cm")
             if day in eased or (day == len(eased) and eased):

@@ -5,6 +5,7 @@ space. When nothing meets every target they are given up in the order of ``RELAX
 and that is said; the hot-spot cap only when the grower asks.
 """
 
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
@@ -17,6 +18,7 @@ from canopy.quantities import DLI_PER_UMOL_HOUR
 
 Mask = NDArray[np.bool_]
 Array = NDArray[np.float64]
+Cells = NDArray[np.int64]
 Index = tuple[int, int, int]
 Lever = Literal["height", "dial", "hours"]
 Aim = Literal["middle", "energy", "even", "gentle"]
@@ -35,43 +37,6 @@ SAME_DLI = 0.01
 """Settings whose distance to the middle of the DLI band differs by less than this share of the
 middle count as equally near, and the energy decides between them. Our judgement: a timer step or
 a dial mark moves the DLI by more."""
-
-
-@dataclass(frozen=True)
-class Limit:
-    """One target held against one setting: what it is, what it may be, whether it holds."""
-
-    name: str
-    value: float
-    bound: float
-    holds: bool
-
-
-@dataclass(frozen=True)
-class Part:
-    """An unbroken part of a lit stretch, and what fails just outside its two ends.
-
-    Nothing fails outside an end that is the end of the lever's travel.
-    """
-
-    low: float
-    high: float
-    below: tuple[str, ...]
-    above: tuple[str, ...]
-
-
-@dataclass(frozen=True)
-class Stretch:
-    """Where on a lever's travel every target is met, the other two staying put.
-
-    ``parts`` ascend. ``nearest`` is the nearest position that works, ``None`` if none does.
-    """
-
-    lever: Lever
-    lowest: float
-    highest: float
-    parts: tuple[Part, ...]
-    nearest: float | None
 
 
 @dataclass(frozen=True)
@@ -118,38 +83,13 @@ def target_masks(space: LeverSpace, target: StageTarget) -> dict[str, Mask]:
     return masks
 
 
-def _together(masks: dict[str, Mask], without: tuple[str, ...], shape: tuple[int, ...]) -> Mask:
-    """Return where every mask but those named holds, at full shape."""
-    whole = np.ones(shape, bool)
+def _together(masks: dict[str, Mask], without: tuple[str, ...], allowed: Mask) -> Mask:
+    """Return where every mask but those named holds among what is allowed, at full shape."""
+    whole = allowed.copy()
     for name, mask in masks.items():
         if name not in without:
             whole &= mask
     return whole
-
-
-def _least(values: Array, mask: Mask, tolerance: float = 0.0) -> Mask:
-    """Return where the mask holds and the value is within tolerance of the least."""
-    least = np.min(np.where(mask, values, np.inf))
-    near: Mask = mask & (values <= least + tolerance)
-    return near
-
-
-def _misses(space: LeverSpace, target: StageTarget, ignored: str) -> tuple[Array, ...]:
-    """Return how far every setting misses the soft targets, weightiest first, as shares."""
-    dli, mean = space.dli(), space.mean_ppfd()
-
-    def outside(value: Array, name: str, low: float, high: float) -> Array:
-        below = 0.0 if ignored == f"{name}_low" else low - value
-        above = 0.0 if ignored == f"{name}_high" else value - high
-        return np.maximum(np.maximum(below, above), 0.0) / high
-
-    found = [outside(dli, "dli", target.dli_low, target.dli_high)]
-    if target.ppfd_low is not None and target.ppfd_high is not None:
-        found.append(outside(mean, "ppfd", target.ppfd_low, target.ppfd_high))
-    if target.evenness_goal is not None and ignored != "evenness":
-        short = np.maximum(target.evenness_goal - space.evenness, 0.0)
-        found.append(short[:, :, None])
-    return tuple(np.broadcast_to(miss, space.shape) for miss in found)
 
 
 @dataclass(frozen=True)
@@ -178,40 +118,97 @@ class Locks:
 FREE = Locks()
 
 
-def _choose(space: LeverSpace, target: StageTarget, mask: Mask, ignored: str = "",
-            aim: Aim = "middle") -> Index:  # fmt: skip
-    """Choose the least miss, then by the aim, then nearest the band's middle, then least energy."""
-    best = mask
-    for miss in _misses(space, target, ignored):
-        if best.sum() > 1:
-            best = _least(miss, best, SAME_MISS)
-    off = np.abs(space.dli() - target.dli_middle)
-    if aim == "energy":
-        best = _least(np.broadcast_to(space.kwh(), space.shape), best, 1e-9)
-    elif aim == "even":
-        best = _least(np.broadcast_to(-space.evenness[:, :, None], space.shape), best, 1e-9)
-    elif aim == "gentle":
-        best = _least(np.broadcast_to(space.peak_ppfd(), space.shape), best, 1e-9)
-    best = _least(off, best, SAME_DLI * target.dli_middle)
-    best = _least(np.broadcast_to(space.kwh(), space.shape), best, 1e-9)
-    best = _least(np.broadcast_to(-space.evenness[:, :, None], space.shape), best, 1e-9)
-    best = _least(off, best)
-    h, d, t = np.unravel_index(int(best.argmax()), space.shape)
-    return int(h), int(d), int(t)
+class _Cells:
+    """Settings as flat numbers, and what each gives; everything is looked up only where asked."""
+
+    def __init__(self, space: LeverSpace, target: StageTarget) -> None:
+        self.space, self.target = space, target
+        self.times = len(space.hours)
+        self._dli = space.dli().ravel()
+        self._mean, self._peak = space.mean.ravel(), space.peak.ravel()
+        self._evenness, self._kwh = space.evenness.ravel(), space.kwh().ravel()
+
+    def number(self, index: Index) -> int:
+        """Return a setting's number."""
+        return int(np.ravel_multi_index(index, self.space.shape))
+
+    def index(self, cell: int) -> Index:
+        """Return the setting with a number."""
+        h, d, t = np.unravel_index(cell, self.space.shape)
+        return int(h), int(d), int(t)
+
+    def peak(self, cells: Cells) -> Array:
+        """Return the brightest spot."""
+        return self._peak[cells // self.times]
+
+    def _evenness_at(self, cells: Cells) -> Array:
+        return self._evenness[cells // self.times]
+
+    def _misses(self, ignored: str) -> Iterator[Callable[[Cells], Array]]:
+        """Yield how far settings miss the soft targets, weightiest first, as shares."""
+        target = self.target
+
+        def outside(value: Array, name: str, low: float, high: float) -> Array:
+            below = 0.0 if ignored == f"{name}_low" else low - value
+            above = 0.0 if ignored == f"{name}_high" else value - high
+            return np.maximum(np.maximum(below, above), 0.0) / high
+
+        yield lambda at: outside(self._dli[at], "dli", target.dli_low, target.dli_high)
+        low, high, goal = target.ppfd_low, target.ppfd_high, target.evenness_goal
+        if low is not None and high is not None:
+            yield lambda at: outside(self._mean[at // self.times], "ppfd", low, high)
+        if goal is not None and ignored != "evenness":
+            yield lambda at: np.maximum(goal - self._evenness_at(at), 0.0)
+
+    def best(self, cells: Cells, aim: Aim, ignored: str = "") -> int:
+        """Return the best setting: least miss, then aim, then the band's middle, then energy.
+
+        Parameters
+        ----------
+        cells : array of int, not empty, ascending
+        aim : Aim
+        ignored : str
+            A target that does not count.
+        """
+        for miss in self._misses(ignored):
+            cells = _least(miss(cells), cells, SAME_MISS)
+        middle = self.target.dli_middle
+        if aim == "energy":
+            cells = _least(self._kwh[cells % len(self._kwh)], cells, 1e-9)
+        elif aim == "even":
+            cells = _least(-self._evenness_at(cells), cells, 1e-9)
+        elif aim == "gentle":
+            cells = _least(self.peak(cells), cells, 1e-9)
+        cells = _least(np.abs(self._dli[cells] - middle), cells, SAME_DLI * middle)
+        cells = _least(self._kwh[cells % len(self._kwh)], cells, 1e-9)
+        cells = _least(-self._evenness_at(cells), cells, 1e-9)
+        cells = _least(np.abs(self._dli[cells] - middle), cells)
+        return int(cells[0])
 
 
-def _binding(space: LeverSpace, target: StageTarget, masks: dict[str, Mask], allowed: Mask,
-             relaxed: tuple[str, ...], index: Index, aim: Aim) -> tuple[str, ...]:  # fmt: skip
+def _least(values: Array, cells: Cells, tolerance: float = 0.0) -> Cells:
+    """Return the cells whose value is within tolerance of the least."""
+    nearest: Cells = cells[values <= values.min() + tolerance]
+    return nearest
+
+
+def _binding(cells: _Cells, masks: dict[str, Mask], allowed: Mask, relaxed: tuple[str, ...],
+             chosen: int, aim: Aim) -> tuple[str, ...]:  # fmt: skip
     """Targets whose removal would change the choice, and levers at the end of their travel."""
     found = []
+    strict = _together(masks, relaxed, allowed)
     for name in masks:
         if name in relaxed:
             continue
-        looser = allowed & _together(masks, (*relaxed, name), space.shape)
-        if _choose(space, target, looser, name, aim) != index:
-            found.append(name)
+        # only a setting that this target alone forbids could take the choice's place
+        freed = np.flatnonzero(_together(masks, (*relaxed, name), allowed) & ~strict)
+        if len(freed):
+            rivals = np.sort(np.append(freed, chosen))
+            if cells.best(rivals, aim, name) != chosen:
+                found.append(name)
     whole = bool(allowed.all())
-    for lever, at, count in zip(LEVERS, index, space.shape):
+    shape = cells.space.shape
+    for lever, at, count in zip(LEVERS, cells.index(chosen), shape):
         if not whole and not _moves(allowed, LEVERS.index(lever)):
             continue
         if count > 1 and at == 0:
@@ -258,25 +255,28 @@ def solve(
     masks = target_masks(space, target)
     given_up: tuple[str, ...] = ("hot_spot_cap",) if over_cap else ()
     relaxed = given_up
-    allowed = locks.allowed(space)
-    mask = allowed & _together(masks, relaxed, space.shape)
+    allowed = np.broadcast_to(locks.allowed(space), space.shape)
+    mask = _together(masks, relaxed, allowed)
     for group in GROUPS:
         if mask.any():
             break
         relaxed = relaxed + tuple(name for name in group if name in masks)
-        mask = allowed & _together(masks, relaxed, space.shape)
-    if not mask.any():
+        mask = _together(masks, relaxed, allowed)
+    cells = _Cells(space, target)
+    fitting = np.flatnonzero(mask)
+    if not len(fitting):
         # even the weakest setting passes the cap: take the one that passes it least
         relaxed = (*relaxed, "hot_spot_cap")
-        peak = np.broadcast_to(space.peak_ppfd(), space.shape)
-        mask = _least(peak, allowed, 1e-9)
-    index = _choose(space, target, mask, "", aim)
+        fitting = np.flatnonzero(allowed)
+        fitting = _least(cells.peak(fitting), fitting, 1e-9)
+    chosen = cells.best(fitting, aim)
+    index = cells.index(chosen)
     broken = tuple(name for name in relaxed if not np.broadcast_to(masks[name], space.shape)[index])
     return Solution(
         setting=space.setting(index),
         outcome=space.outcome(index),
         relaxed=broken,
-        binding=_binding(space, target, masks, allowed, relaxed, index, aim),
+        binding=_binding(cells, masks, allowed, relaxed, chosen, aim),
         obstacles=_obstacles(space, target, masks, broken, index),
     )
 
@@ -326,77 +326,4 @@ def _obstacles(space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
                     least,
                 )
             )
-    return tuple(found)
-
-
-def limits(space: LeverSpace, target: StageTarget, index: Index) -> tuple[Limit, ...]:
-    """Return every target held against the setting at indices."""
-    masks = target_masks(space, target)
-    outcome = space.outcome(index)
-    values: dict[str, tuple[float, float | None]] = {
-        "hot_spot_cap": (outcome.peak, target.hot_spot_cap),
-        "evenness": (outcome.evenness, target.evenness_goal),
-        "ppfd_low": (outcome.mean, target.ppfd_low),
-        "ppfd_high": (outcome.mean, target.ppfd_high),
-        "dli_low": (outcome.dli, target.dli_low),
-        "dli_high": (outcome.dli, target.dli_high),
-    }
-    found = []
-    for name, mask in masks.items():
-        value, bound = values[name]
-        if bound is not None:
-            holds = bool(np.broadcast_to(mask, space.shape)[index])
-            found.append(Limit(name, value, bound, holds))
-    return tuple(found)
-
-
-def _line(mask: Mask, shape: tuple[int, int, int], axis: int, index: Index) -> Mask:
-    """Return the mask along one lever, the other two at the given indices."""
-    at = tuple(slice(None) if i == axis else index[i] for i in range(3))
-    return np.asarray(np.broadcast_to(mask, shape)[at])
-
-
-def stretches(
-    space: LeverSpace, target: StageTarget, index: Index, given_up: tuple[str, ...] = ()
-) -> tuple[Stretch, ...]:
-    """Return the lit stretch of each lever given the other two, for height, dial and hours.
-
-    Targets named in ``given_up`` do not count.
-    """
-    masks = {n: mask for n, mask in target_masks(space, target).items() if n not in given_up}
-    everywhere = np.ones((1, 1, 1), bool)
-    found = []
-    for axis, (lever, positions) in enumerate(
-        zip(LEVERS, (space.heights_cm, space.dials_pct, space.hours))
-    ):
-        lines = {name: _line(mask, space.shape, axis, index) for name, mask in masks.items()}
-        works = np.logical_and.reduce(
-            [_line(everywhere, space.shape, axis, index), *lines.values()]
-        )
-        steps = np.diff(np.concatenate([[0], works.astype(int), [0]]))
-        starts, stops = np.flatnonzero(steps == 1), np.flatnonzero(steps == -1) - 1
-        spans = list(zip(starts.tolist(), stops.tolist()))
-
-        def failing(
-            at: int, lines: dict[str, Mask] = lines, count: int = len(positions)
-        ) -> tuple[str, ...]:
-            inside = 0 <= at < count
-            return tuple(n for n, line in lines.items() if not line[at]) if inside else ()
-
-        good = np.flatnonzero(works)
-        nearest = None
-        if len(good):
-            nearest = float(positions[good[np.abs(good - index[axis]).argmin()]])
-        found.append(
-            Stretch(
-                lever=lever,
-                lowest=float(positions[0]),
-                highest=float(positions[-1]),
-                parts=tuple(
-                    Part(float(positions[a]), float(positions[b]), failing(a - 1), failing(b + 1))
-                    for a, b in spans
-                ),
-                nearest=nearest,
-            )
-        )
     return tuple(found)

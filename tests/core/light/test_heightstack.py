@@ -8,7 +8,7 @@ import pytest
 from canopy.light.beam import CosineBeam
 from canopy.light.heightstack import height_stack
 from canopy.light.lightmap import even_grid
-from canopy.light.sources import Bars, PlacedLamp
+from canopy.light.sources import Bars, Body, PlacedLamp
 from canopy.light.transport import prepare
 
 
@@ -24,3 +24,13 @@ def test_every_height_agrees_with_its_own_map(tent, power):
         assert stack.at(height) == pytest.approx(alone, rel=0.002)
     with pytest.raises(KeyError):
         stack.at(12.5)
+
+
+def test_bodies_and_mirrors_are_carried_between_heights_too(tent):
+    grid = even_grid(120, 90, 20)
+    ready = prepare(replace(tent, wall_mirror_share=(0.3,) * 4), grid.points_cm(120, 90))
+    lamp = PlacedLamp(Bars.even(6, 70, 100), 600, 60, 45, 30, body=Body(0.3, 0.5))
+    stack = height_stack(ready, lamp, np.arange(10, 111, 4.0), grid.area_weights())
+    for height in (10, 14, 62, 110):
+        alone = ready.irradiance(replace(lamp, height_cm=height))
+        assert stack.at(height) == pytest.approx(alone, rel=0.004)

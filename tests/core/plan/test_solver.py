@@ -9,7 +9,8 @@ from hypothesis import strategies as st
 
 from canopy.crop.targets import StageTarget
 from canopy.plan.levers import LeverSpace, Setting
-from canopy.plan.solver import SAME_DLI, limits, solve, stretches
+from canopy.plan.solver import SAME_DLI, Locks, solve
+from canopy.plan.stretches import limits, stretches
 
 
 def space_of(mean, ratio, evenness, dials, hours, watts=200.0):
@@ -189,3 +190,36 @@ def test_the_cap_gives_way_only_when_asked():
     assert asked.outcome.peak > 300
     assert asked.outcome.dli == pytest.approx(15.5, rel=0.02)
     assert asked.relaxed == ("hot_spot_cap",)
+
+
+@pytest.mark.parametrize(
+    ("aim", "measure"),
+    [
+        ("energy", lambda o: o.kwh_per_day),
+        ("even", lambda o: -o.evenness),
+        ("gentle", lambda o: o.peak),
+    ],
+)
+def test_every_aim_is_the_best_of_all_that_fits(aim, measure):
+    best = solve(TENT, TARGET, aim=aim)
+    every = product(*(range(n) for n in TENT.shape))
+    fitting = [TENT.outcome(i) for i in every if met(TENT, TARGET, *i)]
+    assert measure(best.outcome) == pytest.approx(min(measure(o) for o in fitting))
+
+
+@pytest.mark.parametrize("locked", [{"height_cm": 22}, {"dial_pct": 60}, {"hours": 10.5},
+                                    {"height_cm": 23, "hours": 11}])  # fmt: skip
+def test_a_locked_lever_stays(locked):
+    found = solve(TENT, TARGET, locks=Locks(**locked))
+    for name, at in locked.items():
+        assert getattr(found.setting, name) == at
+    # among the settings left it is still the nearest to the middle
+    every = product(*(range(n) for n in TENT.shape))
+    left = [i for i in every if met(TENT, TARGET, *i)
+            and all(getattr(TENT.setting(i), n) == v for n, v in locked.items())]  # fmt: skip
+    nearest = min(abs(TENT.outcome(i).dli - 15) for i in left)
+    assert abs(found.outcome.dli - 15) <= nearest + SAME_DLI * 15
+    # a lock that leaves nothing is said to be in the way, and still held
+    tight = solve(TENT, TARGET, locks=Locks(dial_pct=10))
+    assert tight.setting.dial_pct == 10
+    assert not tight.fits

@@ -160,6 +160,16 @@ class Garden {
     }
   }
 
+  /** A run as the server now has it. */
+  remember(run: Run): void {
+    this.runs = put(this.runs, run);
+  }
+
+  /** Which stage of a run the bench opens at. */
+  lookAt(runId: number, stage_id: number): void {
+    this.runs = this.runs.map((run) => (run.id === runId ? { ...run, stage_id } : run));
+  }
+
   /** Begin another plan beside the present ones. */
   newPlan(): void {
     this.draft = { space_id: this.choice.space_id, crop_id: this.choice.crop_id };

@@ -25,7 +25,7 @@
 <svelte:window onkeydown={jump} />
 
 <a class="btn btn-sm absolute -top-20 left-2 z-10 focus:top-2" href="#place">To the content</a>
-<header>
+<header class="print:hidden">
   {#if grower?.is_demo}
     <p class="bg-neutral text-neutral-content px-4 text-center text-xs leading-5">
       This is a demo with invented lamps and figures. It runs on this machine only; sign out to make
@@ -68,7 +68,7 @@
     </div>
   </div>
 </header>
-<PlanStrip />
+<div class="print:hidden"><PlanStrip /></div>
 <main id="place" class="px-4 pb-2" tabindex="-1">
   {@render children()}
 </main>

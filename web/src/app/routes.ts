@@ -1,4 +1,4 @@
-/** The places, in the order of the work; the Bench is loaded when it is first opened. */
+/** The places, in the order of the work; Bench and Season are loaded when they are first opened. */
 
 import { createRouter } from "sv-router";
 
@@ -10,6 +10,7 @@ export const { p, navigate, isActive, route } = createRouter({
   "/space": SpacePlace,
   "/fixtures": FixturesPlace,
   "/bench": () => import("../places/bench/BenchPlace.svelte"),
+  "/season": () => import("../places/season/SeasonPlace.svelte"),
   "*": SpacePlace,
 });
 
@@ -17,4 +18,5 @@ export const PLACES = [
   { path: "/space", name: "Space & crop", key: "1" },
   { path: "/fixtures", name: "Fixtures", key: "2" },
   { path: "/bench", name: "Bench", key: "3" },
+  { path: "/season", name: "Season", key: "4" },
 ] as const;

@@ -12,6 +12,7 @@ from canopy.crop.night import night_conflict
 from canopy.crop.photoperiod import off_minute
 from canopy.crop.targets import StageTarget
 from canopy.daylight.background import Background
+from canopy.daylight.sky import sun_library
 from canopy.light.kernels import warm_up as warm_up
 from canopy.light.lightmap import (
     MapStatistics,
@@ -25,7 +26,8 @@ from canopy.plan.bench import Bench, BenchProblem, bench
 from canopy.plan.certainty import Certainty, certainty
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.rehang import Rehang, rehang
-from canopy.plan.solver import FREE, Aim, Limit, Locks, Solution, Stretch, limits, stretches
+from canopy.plan.solver import FREE, Aim, Locks, Solution
+from canopy.plan.stretches import Limit, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
 from canopy.power.tariff import Tariff, cost_of_day
 from canopy.quantities import dli_mol
@@ -46,6 +48,11 @@ from server.spaces.adapters import (
 
 AIMS: dict[str, Aim] = {"middle": "middle", "energy": "energy", "even": "even", "gentle": "gentle"}
 DECIMALS = 1
+
+
+def load_sun() -> None:
+    """Load what daylight needs, so that no request waits for it."""
+    sun_library()
 
 
 def days_before(run: Run, stage: Stage) -> int:

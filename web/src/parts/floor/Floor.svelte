@@ -27,7 +27,7 @@
   const h = $derived(g.depth_cm * k);
   const cx = $derived(w / nx);
   const cy = $derived(h / ny);
-  const cap = $derived(bench.stage.hot_spot_cap);
+  const cap = $derived(bench.hot_spot_cap);
   const low = $derived(bench.statistics.minimum);
   const high = $derived(bench.statistics.maximum);
 
@@ -51,7 +51,7 @@
   const readout = $derived(
     `${length(bench.floor.x_cm[shown.i] ?? 0, unit)} from the left, ` +
       `${length(bench.floor.y_cm[shown.j] ?? 0, unit)} from the front: ` +
-      `${Math.round(value)} µmol, DLI ${trim(value * bench.dli_per_umol, 1)}, ` +
+      `${Math.round(value)} µmol, DLI ${trim(value * bench.dli_per_umol + bench.daylight_dli, 1)}, ` +
       `${percent(value / (bench.statistics.mean || 1))} of the mean`,
   );
 

@@ -82,6 +82,18 @@
     >step {length(stand.raise_cm, unit)}</text
   >
 {/each}
+{#each g.plots as plot, i (i)}
+  <rect
+    class="plot"
+    x={plot.x_cm * k}
+    y={h - (plot.y_cm + plot.depth_cm) * k}
+    width={plot.width_cm * k}
+    height={plot.depth_cm * k}
+  />
+  <text class="step" x={plot.x_cm * k + 4} y={h - (plot.y_cm + plot.depth_cm) * k + 14}
+    >plants here</text
+  >
+{/each}
 {#each g.lamps as lamp, i (i)}
   {#if arrange}
     <polygon
@@ -146,6 +158,11 @@
     fill: none;
     stroke: var(--floor-ink);
     stroke-width: 1.5;
+  }
+  .plot {
+    fill: none;
+    stroke: var(--leaf);
+    stroke-width: 3;
   }
   .step {
     fill: var(--floor-ink);

@@ -26,8 +26,8 @@
     <span>{@render swatch("short")} short, under {r(bench.ppfd_low)}</span>
     <span>{@render swatch("inside")} inside the band</span>
     <span>{@render swatch("above")} above {r(bench.ppfd_high)}</span>
-    {#if bench.statistics.maximum > bench.stage.hot_spot_cap}
-      <span>{@render swatch("over")} over the cap {r(bench.stage.hot_spot_cap)}</span>
+    {#if bench.statistics.maximum > bench.hot_spot_cap}
+      <span>{@render swatch("over")} over the cap {r(bench.hot_spot_cap)}</span>
     {/if}
   {/if}
 </p>

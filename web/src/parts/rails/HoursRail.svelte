@@ -1,7 +1,7 @@
 <script lang="ts">
   import "./rail.css";
 
-  import type { Stretch } from "../../api/client";
+  import type { Bench, Stretch } from "../../api/client";
   import { clock, hours } from "../../units/format";
   import { keyed, snap, stretchWords, type Travel } from "./lever";
 
@@ -12,10 +12,25 @@
     onMinute: number;
     offMinute: number;
     stepMin: number;
+    /** Spans of the day at one price; none when it is flat. */
+    price: Bench["price"];
+    /** Full light lost to ramps and heat. */
+    lostHours: number;
     move: (value: number) => void;
     moveOn: (minute: number) => void;
   }
-  let { stretch, value, plan, onMinute, offMinute, stepMin, move, moveOn }: Props = $props();
+  let {
+    stretch,
+    value,
+    plan,
+    onMinute,
+    offMinute,
+    stepMin,
+    price,
+    lostHours,
+    move,
+    moveOn,
+  }: Props = $props();
 
   let width = $state(700);
   const PAD = 12;
@@ -44,6 +59,8 @@
   const travelSpans = $derived(
     spans(onMinute + stretch.lowest * 60, Math.max((stretch.highest - stretch.lowest) * 60, 4)),
   );
+
+  const cheapest = $derived(Math.min(...price.map((span) => span.per_kwh)));
 
   let held: "on" | "off" | null = null;
   function minuteAt(event: PointerEvent & { currentTarget: SVGSVGElement }): number {
@@ -83,7 +100,9 @@
     <span
       ><strong>{hours(value)}</strong> on, {clock(onMinute)} to {clock(offMinute)}; {hours(
         24 - value,
-      )} of night</span
+      )} of night{lostHours > 0
+        ? `; ${hours(Math.max(value - lostHours, 0))} of full light`
+        : ""}</span
     >
   </div>
   <div bind:clientWidth={width}>
@@ -98,6 +117,17 @@
       onpointercancel={() => (held = null)}
     >
       <rect class="night" x={x(0)} y="14" width={x(DAY) - x(0)} height="20" rx="3" />
+      {#each price as span (span.from_minute)}
+        {#if span.per_kwh <= cheapest}
+          <rect
+            class="cheap"
+            x={x(span.from_minute)}
+            y="35"
+            width={x(span.to_minute) - x(span.from_minute)}
+            height="4"><title>Cheapest hours, {span.per_kwh} a kWh</title></rect
+          >
+        {/if}
+      {/each}
       {#each lit as [from, to], i (i)}
         <rect class="on" x={x(from)} y="14" width={x(to) - x(from)} height="20" />
       {/each}
@@ -155,6 +185,9 @@
 <style>
   .night {
     fill: var(--color-base-300);
+  }
+  .cheap {
+    fill: var(--color-primary);
   }
   .on {
     fill: var(--light);

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Bench } from "../../api/client";
   import { clock, hours, length, type LengthUnit, trim } from "../../units/format";
-  import { relaxedWords, bindingWords, obstacleWords } from "./words";
+  import { relaxedWords, bindingWords, obstacleWords } from "../../parts/words";
 
   interface Props {
     bench: Bench;
@@ -18,7 +18,7 @@
     bench.dial.kind === "none" ? "full light" : `dial ${bench.setting.dial_pct}`,
   );
   const side = $derived(o.dli < s.dli_low ? "short of" : o.dli > s.dli_high ? "above" : "inside");
-  const over = $derived(o.peak > s.hot_spot_cap);
+  const over = $derived(o.peak > bench.hot_spot_cap);
   const capInTheWay = $derived(
     bench.solution.obstacles.some((o) => o.change === "higher_cap" || o.change === "more_hours"),
   );
@@ -38,7 +38,7 @@
       >{side} {trim(s.dli_low, 1)}–{trim(s.dli_high, 1)}</strong
     >. Brightest spot {Math.round(o.peak)},
     <span class:text-error={over}
-      >{over ? "over" : "under"} the cap of {Math.round(s.hot_spot_cap)}</span
+      >{over ? "over" : "under"} the cap of {Math.round(bench.hot_spot_cap)}</span
     >.
     {#if failed.length && failed.some((f) => f.name === "evenness")}
       <span class="text-error"
@@ -47,6 +47,14 @@
     {/if}
   </p>
   <div>
+    {#if bench.daylight_dli > 0}
+      <p class="quiet">
+        Daylight brings {trim(bench.daylight_dli, 1)} of it; the lamp supplies the rest.
+      </p>
+    {/if}
+    {#if bench.night_conflict}
+      <p class="text-error" role="alert">{bench.night_conflict}</p>
+    {/if}
     {#if bench.solution.fits}
       <p class="quiet">{bindingWords(bench.solution.binding)}</p>
     {:else}

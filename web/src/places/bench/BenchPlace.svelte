@@ -13,9 +13,11 @@
   import { BenchState } from "./bench.svelte";
   import PlanButton from "./PlanButton.svelte";
   import Reasons from "./Reasons.svelte";
+  import Schools from "./Schools.svelte";
   import StageTabs from "./StageTabs.svelte";
 
   const desk = new BenchState();
+  let others = $state(false);
   const arranging = new Arranging(() => {
     if (run && stage) void desk.open(run.id, stage.id);
   });
@@ -77,10 +79,15 @@
 {:else}
   <div class="flex flex-wrap items-center gap-2 pt-1">
     <StageTabs {stages} current={stage?.id ?? null} pick={(id) => (stageId = id)} />
-    {#if bench && !arranging.open}
+    {#if bench && !arranging.open && !others}
       <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => arranging.begin(run.id)}
         >{bench.geometry.lamps.length > 1 ? `${bench.geometry.lamps.length} lamps` : "One lamp"}:
         move, turn, add</button
+      >
+    {/if}
+    {#if bench && !arranging.open && !others}
+      <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => (others = true)}
+        >What others would do</button
       >
     {/if}
     {#if bench}
@@ -150,26 +157,40 @@
           {/each}
         </div>
       </div>
-      <Floor
-        {bench}
-        {unit}
-        arrange={arranging.open
-          ? {
-              chosen: arranging.chosen,
-              choose: (at) => (arranging.chosen = at),
-              move: (at, x_cm, y_cm) => arranging.change(at, { x_cm, y_cm }),
-            }
-          : undefined}
-      />
-      {#if arranging.open}
-        <ArrangePanel desk={arranging} />
+      {#if others && stage}
+        <div class="lg:col-span-2">
+          <Schools
+            runId={run.id}
+            stageId={stage.id}
+            {bench}
+            {unit}
+            attempt={(setting) => desk.move(setting)}
+            close={() => (others = false)}
+          />
+        </div>
       {:else}
-        <Reasons
+        <Floor
           {bench}
           {unit}
-          currency={garden.space?.currency ?? ""}
-          toNearest={(part) => desk.move(part)}
+          arrange={arranging.open
+            ? {
+                chosen: arranging.chosen,
+                choose: (at) => (arranging.chosen = at),
+                move: (at, x_cm, y_cm) => arranging.change(at, { x_cm, y_cm }),
+              }
+            : undefined}
         />
+        {#if arranging.open}
+          <ArrangePanel desk={arranging} />
+        {:else}
+          <Reasons
+            {bench}
+            {unit}
+            currency={garden.space?.currency ?? ""}
+            toNearest={(part) => desk.move(part)}
+            lock={(name) => desk.lock(name)}
+          />
+        {/if}
       {/if}
       <div class="lg:col-span-3">
         {#each bench.stretches as stretch (stretch.lever)}
@@ -179,6 +200,8 @@
               value={levers.hours}
               plan={plan.hours}
               onMinute={levers.on_minute}
+              price={bench.price}
+              lostHours={bench.lost_h}
               offMinute={bench.off_minute}
               stepMin={garden.space?.timer_step_min ?? 15}
               move={(hours) => desk.move({ hours })}

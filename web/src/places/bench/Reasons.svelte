@@ -1,17 +1,21 @@
 <script lang="ts">
-  import type { Bench, LimitName, Stretch } from "../../api/client";
+  import Lock from "@lucide/svelte/icons/lock";
+  import LockOpen from "@lucide/svelte/icons/lock-open";
+
+  import type { Bench, LeverName, LimitName, Stretch } from "../../api/client";
   import { length, type LengthUnit, hours, money, percent, trim } from "../../units/format";
   import { LIMIT_WORDS } from "../../parts/rails/lever";
   import type { Levers } from "./bench.svelte";
-  import { relaxedWords, sureWords, targetName } from "./words";
+  import { relaxedWords, sureWords, targetName } from "../../parts/words";
 
   interface Props {
     bench: Bench;
     unit: LengthUnit;
     currency: string;
     toNearest: (part: Partial<Levers>) => void;
+    lock: (name: LeverName) => void;
   }
-  let { bench, unit, currency, toNearest }: Props = $props();
+  let { bench, unit, currency, toNearest, lock }: Props = $props();
 
   const st = $derived(bench.statistics);
   const c = $derived(bench.certainty);
@@ -91,7 +95,18 @@
       <p class="text-warning">Not counting {relaxedWords(bench.solution.relaxed)}.</p>
     {/if}
     {#each bench.stretches as stretch (stretch.lever)}
+      {@const locked = bench.locked.includes(stretch.lever)}
       <p>
+        <button
+          class="lock"
+          class:locked
+          aria-pressed={locked}
+          aria-label="{locked ? 'Free' : 'Lock'} the {stretch.lever}"
+          title={locked ? "Locked: the plan leaves it" : "Lock it where it stands"}
+          onclick={() => lock(stretch.lever)}
+        >
+          {#if locked}<Lock size={14} />{:else}<LockOpen size={14} />{/if}
+        </button>
         {NAMES[stretch.lever]}
         {#if stretch.parts.length}
           {stretch.parts
@@ -200,5 +215,25 @@
   }
   dd {
     text-align: right;
+  }
+  .lock {
+    display: inline-flex;
+    align-items: center;
+    justify-content: center;
+    min-width: 1.5rem;
+    min-height: 1.5rem;
+    border-radius: 0.3rem;
+    color: var(--quiet);
+    cursor: pointer;
+  }
+  .lock.locked {
+    background: var(--color-neutral);
+    color: var(--color-neutral-content);
+  }
+  @media (max-width: 640px) {
+    .lock {
+      min-width: 2.75rem;
+      min-height: 2.75rem;
+    }
   }
 </style>

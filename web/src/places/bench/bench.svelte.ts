@@ -1,13 +1,27 @@
 /** The bench's levers: move them and the newest answer wins; what settles is kept. */
 
-import { answer, asRefusal, type Bench, client, type Refusal } from "../../api/client";
+import {
+  answer,
+  asRefusal,
+  type Bench,
+  client,
+  type LeverName,
+  type Refusal,
+} from "../../api/client";
 
 export interface Levers {
   height_cm: number;
   dial_pct: number;
   hours: number;
   on_minute: number;
+  locked: LeverName[];
 }
+
+const FIELDS: Record<LeverName, keyof Levers> = {
+  height: "height_cm",
+  dial: "dial_pct",
+  hours: "hours",
+};
 
 const SETTLED_MS = 500;
 
@@ -24,6 +38,7 @@ export class BenchState {
   private runId = 0;
   private stageId = 0;
   private asking = false;
+  private planNext = false;
   private wanted: Levers | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private unkept: Levers | null = null;
@@ -40,7 +55,7 @@ export class BenchState {
       const bench = await answer(client.GET(path, { params }));
       if (this.runId !== runId || this.stageId !== stageId) return;
       this.show(bench);
-      this.levers = { ...bench.setting, on_minute: bench.on_minute };
+      this.levers = { ...bench.setting, on_minute: bench.on_minute, locked: bench.locked };
       this.keeping = "kept";
       this.refused = null;
       this.opening = false;
@@ -58,7 +73,9 @@ export class BenchState {
 
   move(part: Partial<Levers>): void {
     if (!this.levers || this.opening) return;
-    this.levers = { ...this.levers, ...part };
+    const held = this.levers;
+    const kept = Object.fromEntries(held.locked.map((name) => [FIELDS[name], held[FIELDS[name]]]));
+    this.levers = { ...held, ...part, ...kept };
     this.wanted = this.levers;
     this.unkept = this.levers;
     this.keeping = "moving";
@@ -67,9 +84,21 @@ export class BenchState {
     void this.ask();
   }
 
-  /** All three levers to the plan's choice. */
+  /** All levers that are not locked to the plan's choice. */
   toPlan(): void {
-    if (this.bench) this.move(this.bench.solution.setting);
+    // an answer under way may bring another plan: a lock has just been set
+    this.planNext = this.asking;
+    if (this.bench && !this.asking) this.move(this.bench.solution.setting);
+  }
+
+  /** Lock a lever where it stands, or free it. */
+  lock(name: LeverName): void {
+    if (!this.levers) return;
+    const locked = this.levers.locked.includes(name)
+      ? this.levers.locked.filter((other) => other !== name)
+      : [...this.levers.locked, name];
+    this.levers = { ...this.levers, locked };
+    this.move({});
   }
 
   /** One request at a time; while it is out, only the newest wish waits. */
@@ -93,6 +122,7 @@ export class BenchState {
       }
     }
     this.asking = false;
+    if (this.planNext) this.toPlan();
   }
 
   private send(levers: Levers, last: boolean): Promise<unknown> {

@@ -1,12 +1,14 @@
 <script lang="ts">
-  import type { Space, SpaceIn } from "../../api/client";
+  import type { Plot, Space, SpaceIn, Stand } from "../../api/client";
   import { garden } from "../../api/garden.svelte";
   import NumberField from "../../parts/form/NumberField.svelte";
   import SaveRow from "../../parts/form/SaveRow.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
   import { Sending } from "../../parts/form/sending.svelte";
   import TextField from "../../parts/form/TextField.svelte";
-  import Stands from "./Stands.svelte";
+  import DaylightFields from "./DaylightFields.svelte";
+  import Rectangles from "./Rectangles.svelte";
+  import TariffBands from "./TariffBands.svelte";
   import { percent } from "../../units/format";
 
   let { space, done }: { space: Space | null; done: () => void } = $props();
@@ -22,6 +24,11 @@
     lining_front: "",
     lining_back: "",
     stands: [],
+    plots: [],
+    tariff_bands: [],
+    ramp_min: 0,
+    daylight: null,
+    heat: null,
     pot_cm: 15,
     hangers_cm: 10,
     co2_enriched: false,
@@ -37,7 +44,6 @@
     return values;
   }
   let form = $state(begin());
-  const stands = $derived(form.stands ?? []);
   const sending = new Sending();
   const unit = $derived(garden.unit);
   const lining = $derived(garden.linings.find((l) => l.key === form.lining));
@@ -100,8 +106,28 @@
       {/each}
     </div>
   </details>
-  <Stands
-    bind:stands={() => stands, (rows) => (form.stands = rows)}
+  <Rectangles
+    noun="Step"
+    title="Steps that lift plants nearer to the lamp"
+    field="stands"
+    make={(x_cm, y_cm, width_cm, depth_cm): Stand => ({
+      x_cm,
+      y_cm,
+      width_cm,
+      depth_cm,
+      raise_cm: 10,
+    })}
+    bind:rows={() => form.stands ?? [], (rows) => (form.stands = rows)}
+    width={form.width_cm}
+    depth={form.depth_cm}
+    at={(field) => sending.at(field)}
+  />
+  <Rectangles
+    noun="Plot"
+    title="Where plants stand, if not everywhere"
+    field="plots"
+    make={(x_cm, y_cm, width_cm, depth_cm): Plot => ({ x_cm, y_cm, width_cm, depth_cm })}
+    bind:rows={() => form.plots ?? [], (rows) => (form.plots = rows)}
     width={form.width_cm}
     depth={form.depth_cm}
     at={(field) => sending.at(field)}
@@ -134,15 +160,32 @@
       error={sending.at("tariff_per_kwh")}
     />
   </div>
+  <TariffBands
+    bind:bands={() => form.tariff_bands ?? [], (bands) => (form.tariff_bands = bands)}
+    price={form.tariff_per_kwh}
+    at={(field) => sending.at(field)}
+  />
+  <NumberField
+    label="Sunrise and sunset of the lamp"
+    unit="min each"
+    bind:value={() => form.ramp_min ?? 0, (v) => (form.ramp_min = v ?? NaN)}
+    error={sending.at("ramp_min")}
+    hint="Ramps inside the on-time; together they cost one ramp's length of full light."
+  />
+  <DaylightFields
+    bind:daylight={() => form.daylight ?? null, (given) => (form.daylight = given)}
+    bind:heat={() => form.heat ?? null, (given) => (form.heat = given)}
+    at={(field) => sending.at(field)}
+  />
   <label class="flex min-h-11 items-center gap-2 sm:min-h-0">
     <input type="checkbox" class="checkbox" bind:checked={form.co2_enriched} />
     CO₂ is added here
   </label>
   {#if form.co2_enriched}
     <p class="text-warning text-sm">
-      Only in a closed room with an alarm, and never where anyone sleeps. It lets plants use more
-      light only with warmth, feed and water to match; raise the stage's hot-spot cap yourself if
-      you have all of these.
+      Only in a closed room with an alarm, and never where anyone sleeps. The plan then lets the
+      brightest spot reach half as much again, 1500 at most; that needs about as many ppm, and
+      warmth, feed and water to match. Without all of these leave it off.
     </p>
   {/if}
   <SaveRow {sending} label={space ? "Keep these figures" : "Add this space"} />

@@ -1,6 +1,7 @@
 <script lang="ts">
   import { garden } from "../../api/garden.svelte";
   import CropForm from "./CropForm.svelte";
+  import Library from "./Library.svelte";
   import Headroom from "./Headroom.svelte";
   import SpaceForm from "./SpaceForm.svelte";
 
@@ -26,7 +27,10 @@
     {/key}
   </section>
   <section class="bg-base-200 rounded-box p-4" aria-labelledby="crop-title">
-    <h2 id="crop-title" class="mb-2 text-lg font-semibold">The crop and its stages</h2>
+    <div class="mb-2 flex flex-wrap items-end justify-between gap-2">
+      <h2 id="crop-title" class="text-lg font-semibold">The crop and its stages</h2>
+      <Library />
+    </div>
     {#if garden.crop}
       {#key garden.crop.id}
         <CropForm crop={garden.crop} />

@@ -10,7 +10,8 @@
     | "ppfd_low"
     | "ppfd_high"
     | "plant_start_cm"
-    | "plant_end_cm";
+    | "plant_end_cm"
+    | "night_h";
 </script>
 
 <script lang="ts">
@@ -53,6 +54,7 @@
     {@render figure("Lasts", "days", { unit: "days" })}
     {@render figure("Tops, start", "plant_start_cm", { plant: true })}
     {@render figure("Tops, end", "plant_end_cm", { plant: true })}
+    {@render figure("Min / mean", "evenness_goal")}
     {#if remove}
       <button type="button" class="btn btn-sm btn-ghost" onclick={remove}
         >Take out<span class="sr-only"> stage {number}</span></button
@@ -77,7 +79,7 @@
         ]}
       />
     </div>
-    {@render figure("Min / mean", "evenness_goal")}
+    {@render figure("Night needs", "night_h", { unit: "h" })}
   </div>
   <details class="mt-1" open={Boolean(at("ppfd_low") || at("ppfd_high") || stage.ppfd_low)}>
     <summary class="quiet cursor-pointer text-sm">A PPFD band of your own</summary>
@@ -87,6 +89,14 @@
     </div>
     <p class="quiet text-sm">Left empty, it follows from the DLI band and the hours.</p>
   </details>
+  <label class="mt-1 flex min-h-11 items-center gap-2 text-sm sm:min-h-0">
+    <input
+      type="checkbox"
+      class="checkbox checkbox-sm"
+      bind:checked={() => stage.unbroken_night ?? false, (v) => (stage.unbroken_night = v)}
+    />
+    Its night must be unbroken
+  </label>
   {#if stage.response === "short-day"}
     <p class="text-warning mt-1 text-sm">
       Its nights must stay dark and unbroken: no light through seams, no lamp at night.

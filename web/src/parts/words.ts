@@ -1,7 +1,7 @@
 /** The core's codes as a grower would say them. */
 
-import type { Bench, LimitName, Obstacle } from "../../api/client";
-import { trim } from "../../units/format";
+import type { Bench, LimitName, Obstacle, Opinions } from "../api/client";
+import { trim } from "../units/format";
 
 const TARGETS: Record<LimitName, string> = {
   hot_spot_cap: "the hot-spot cap",
@@ -81,3 +81,16 @@ export function sureWords(bench: Bench): string {
         : "Computed; nothing measured here yet";
   }
 }
+
+export const SCHOOLS: Record<Opinions["opinions"][number]["school"], string> = {
+  hot_spot_first: "Hot spot first",
+  evenness_first: "Evenness first",
+  makers_chart: "The maker's chart",
+  middle_start: "A middle start",
+  by_watts: "Watts",
+  cautious: "Caution",
+  dial_is_light: "The dial is the light",
+  watts_fraction: "Watts are the light",
+  ppfd_first: "PPFD first",
+  dli_first: "DLI first",
+};

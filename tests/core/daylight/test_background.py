@@ -1,0 +1,61 @@
+"""What is left of the sky at the canopy, and what the heat takes from the lamp."""
+
+from datetime import date
+
+import numpy as np
+import pytest
+
+from canopy.daylight.background import (
+    NEW_COVER,
+    OLD_COVER,
+    Cover,
+    hours_off_in_heat,
+    measured,
+    most_dli,
+    none,
+    reckoned,
+)
+from canopy.daylight.sky import Place, clear_sky, dli
+from canopy.errors import CanopyError
+
+PLACE = Place(50, 10, 1)
+JUNE = date(2026, 6, 1)
+
+
+@pytest.mark.parametrize("transmission", [*OLD_COVER, *NEW_COVER])
+def test_cover_and_clouds_take_their_shares(transmission):
+    # covers pass 55-60 % when old, 80-85 % new (common practice, no source); by hand: the product
+    sky = clear_sky(PLACE, JUNE, 3)
+    outside = dli(sky.direct + sky.diffuse, sky.step_h)
+    inside = reckoned(PLACE, Cover(transmission, 0.6, 0.5), JUNE, 3)
+    assert inside.dli == pytest.approx(outside * transmission * 0.6 * 0.5)
+    assert inside.any_day().any()
+    assert not reckoned(PLACE, Cover(0, 0.6, 0.5), JUNE, 3).any_day().any()
+    assert (inside.dli < most_dli(50, JUNE)).all()
+
+
+def test_a_measured_sum_is_spread_over_its_own_day():
+    day = measured(6.0, 8 * 60, 16 * 60, 2)
+    assert day.dli.tolist() == [6.0, 6.0]
+    assert day.ppfd.sum(axis=1) * 0.5 * 0.0036 == pytest.approx([6.0, 6.0])
+    lit = np.flatnonzero(day.any_day())
+    assert (lit.min(), lit.max()) == (16, 31)
+    assert not none(5).any_day().any()
+
+
+def test_the_heat_keeps_the_lamp_off_while_it_should_be_on():
+    # a cosine of 8 K round 26 C is above 28 C while cos > 0.5: a third of the day, 11 to 19
+    assert hours_off_in_heat(26, 8, 28, 6 * 60, 18) == pytest.approx(8, abs=0.05)
+    # lit from 17 on only two of those hours are lost; lit by night none
+    assert hours_off_in_heat(26, 8, 28, 17 * 60, 8) == pytest.approx(2, abs=0.05)
+    assert hours_off_in_heat(26, 8, 28, 20 * 60, 8) == 0
+
+
+@pytest.mark.parametrize(
+    "bad",
+    [lambda: Cover(1.2), lambda: Cover(0.5, -0.1), lambda: measured(5, 900, 600, 1),
+     lambda: measured(-1, 400, 900, 1), lambda: clear_sky(PLACE, JUNE, 0)],
+)  # fmt: skip
+def test_daylight_that_cannot_be(bad):
+    with pytest.raises(CanopyError):
+        bad()

@@ -1,0 +1,61 @@
+"""The season as files other programs read."""
+
+import csv
+import io
+from datetime import UTC, date, datetime, timedelta
+
+from icalendar import Calendar
+
+from canopy.formats.calendar import season_calendar
+from canopy.formats.daytable import COLUMNS, day_table
+from canopy.plan.season import DayRow
+
+FIRST = date(2026, 11, 25)
+STAMP = datetime(2026, 11, 25, 12, tzinfo=UTC)
+
+
+def row(day, stage="Leafy", on=360, off=1320, tasks=()):
+    return DayRow(day, stage, on, off, 16.0, 55.0, 80.5, 40.25, 13.0, 10, 16, 2.1, 0.63, tasks)
+
+
+ROWS = [
+    row(0, tasks=("Leafy begins; mind, the lamp",)),
+    row(1),
+    row(2, tasks=("Raise the lamp by 8 cm", "Dial to 60")),
+    row(3, "Short days", 360, 1080, ("Short days begin",)),
+]
+
+
+def test_the_calendar_reads_back_with_everything_there_is_to_do():
+    text = season_calendar(ROWS, "Mums, in the tent", FIRST, STAMP, "run-7")
+    back = Calendar.from_ical(text)
+    events = back.walk("VEVENT")
+    found = [(event.decoded("dtstart"), str(event["summary"])) for event in events]
+    assert found == [
+        (FIRST, "Leafy begins; mind, the lamp"),
+        (FIRST, "Timer: on 06:00, off 22:00"),
+        (FIRST + timedelta(2), "Raise the lamp by 8 cm"),
+        (FIRST + timedelta(2), "Dial to 60"),
+        (FIRST + timedelta(3), "Short days begin"),
+        (FIRST + timedelta(3), "Timer: on 06:00, off 18:00"),
+    ]
+    # RFC 5545: every entry has its own identifier and a stamp, lines end with CRLF, 75 octets
+    assert len({str(event["uid"]) for event in events}) == len(events)
+    assert all(
+        event.decoded("dtend") - event.decoded("dtstart") == timedelta(1) for event in events
+    )
+    assert "40 cm above the tops" in str(events[0]["description"])
+    assert str(back["x-wr-calname"]) == "Mums, in the tent"
+    assert all(len(line) <= 75 for line in text.split(b"\r\n"))
+    assert text == season_calendar(ROWS, "Mums, in the tent", FIRST, STAMP, "run-7")
+
+
+def test_the_day_table_is_plain_csv():
+    rows = list(csv.DictReader(io.StringIO(day_table(ROWS, FIRST))))
+    assert tuple(rows[0]) == COLUMNS
+    assert [r["date"] for r in rows] == [(FIRST + timedelta(d)).isoformat() for d in range(4)]
+    assert (rows[2]["tasks"], rows[2]["lamp_above_tops_cm"]) == (
+        "Raise the lamp by 8 cm; Dial to 60",
+        "40.2",
+    )
+    assert (rows[3]["on"], rows[3]["off"]) == ("06:00", "18:00")

@@ -1,0 +1,86 @@
+"""What each school does, by its own rule (common practice, no source)."""
+
+import numpy as np
+import pytest
+
+from canopy.crop.targets import StageTarget
+from canopy.plan.levers import LeverSpace, Setting
+from canopy.plan.schools import Practice, doubled, opinions
+
+HEIGHTS = np.arange(15.0, 101.0)
+MEAN = 900 * 45 / (HEIGHTS + 30)
+RATIO = 1 + 30 / HEIGHTS
+DIALS = np.arange(10.0, 101.0)
+# a dial that lies: 50 on the scale is 36 % of the watts and 39 % of the light
+LIGHT = np.interp(DIALS, [10, 50, 100], [0.06, 0.39, 1.0])
+WATTS = 300 * np.interp(DIALS, [10, 50, 100], [0.05, 0.36, 1.0])
+SPACE = LeverSpace(
+    HEIGHTS, DIALS, np.arange(10, 12.01, 0.25), np.outer(MEAN, LIGHT),
+    np.outer(MEAN * RATIO, LIGHT), np.outer(MEAN / RATIO, LIGHT), np.outer(MEAN, LIGHT),
+    LIGHT, WATTS,
+)  # fmt: skip
+TARGET = StageTarget(10, 20, 800, 10, 12, response="short-day")
+PLAN = Setting(45.0, 72.0, 11.0)
+PRACTICE = Practice(300, 20.0, 60.0, 0.5, True, False, 15)
+
+
+def found(practice=PRACTICE, target=TARGET):
+    return {o.school: o for o in opinions(SPACE, target, PLAN, practice)}
+
+
+def test_every_school_follows_its_rule():
+    all_of = found()
+    assert len(all_of) == 10
+    hot = all_of["hot_spot_first"].setting.height_cm
+    peak = np.interp(hot, HEIGHTS, MEAN * RATIO)
+    below = np.interp(hot - 1, HEIGHTS, MEAN * RATIO)
+    assert peak <= 1000 < below  # as low as the brightest spot allows
+    # 40-50 % above the maker's lowest; the chart's middle; about 45 cm; 200-399 W 30-50 cm
+    assert 20 * 1.4 <= all_of["evenness_first"].setting.height_cm <= 20 * 1.5
+    assert all_of["makers_chart"].setting.height_cm == 40
+    assert all_of["middle_start"].setting.height_cm == 45
+    assert 30 <= all_of["by_watts"].setting.height_cm <= 50
+    # further than anybody, further still before reflective walls
+    assert all_of["cautious"].setting.height_cm > 60
+    dull = found(Practice(300, 20.0, 60.0, 0.5, False, False, 15))
+    assert dull["cautious"].setting.height_cm < all_of["cautious"].setting.height_cm
+    # up to about 1500 with CO2
+    rich = found(Practice(300, 20.0, 60.0, 0.5, True, True, 15))
+    assert rich["hot_spot_first"].setting.height_cm < hot
+    assert all_of["dli_first"].setting == PLAN
+
+
+def test_those_who_trust_the_dial_get_less_and_are_told():
+    opinion = found()["dial_is_light"]
+    light = float(np.interp(PLAN.dial_pct, DIALS, LIGHT))
+    assert opinion.setting.dial_pct == pytest.approx(light * 100, abs=0.51)
+    assert opinion.outcome.mean < 0.9 * np.interp(45, HEIGHTS, MEAN) * light
+    assert f"{light:.0%}" in opinion.note
+
+
+def test_those_who_go_by_watts_get_a_little_more():
+    # light falls less than watts when dimmed, so a watts share of it is more light
+    opinion = found()["watts_fraction"]
+    light = float(np.interp(PLAN.dial_pct, DIALS, LIGHT))
+    assert opinion.outcome.mean > np.interp(45, HEIGHTS, MEAN) * light
+
+
+def test_a_ppfd_band_beside_chart_hours_passes_a_chrysanthemums_dli():
+    # 600-900 umol at 12 h is 26-39 mol, over a chrysanthemum's 10-20
+    opinion = found()["ppfd_first"]
+    assert opinion.setting.hours == 12
+    assert opinion.outcome.mean == pytest.approx(min(750, np.interp(45, HEIGHTS, MEAN)), rel=0.02)
+    assert "dli_high" in opinion.missed
+
+
+def test_a_lamp_without_a_chart_is_said_to_have_none():
+    opinion = found(Practice(300, None, None, 0.5, False, False, 15))["makers_chart"]
+    assert "gives no heights" in opinion.note
+
+
+def test_doubling_the_distance():
+    far = doubled(SPACE, 30.0)
+    # the table's own law: 900 x 45 / (h + 30), so (30 + 30) / (60 + 30)
+    assert far.mean_share == pytest.approx(60 / 90)
+    assert far.inverse_square == 0.25
+    assert doubled(SPACE, 60.0) is None

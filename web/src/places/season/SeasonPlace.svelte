@@ -1,0 +1,115 @@
+<script lang="ts">
+  import { garden } from "../../api/garden.svelte";
+  import Cautions from "../../parts/cautions/Cautions.svelte";
+  import { getGo } from "../../parts/go";
+  import { dayMonth } from "../../parts/season/picture";
+  import SeasonPicture from "../../parts/season/SeasonPicture.svelte";
+  import { money } from "../../units/format";
+  import DoorCard from "./DoorCard.svelte";
+  import { SeasonState } from "./season.svelte";
+  import StageTable from "./StageTable.svelte";
+  import WishesForm from "./WishesForm.svelte";
+
+  const go = getGo();
+  const desk = new SeasonState();
+  let card = $state(false);
+
+  const run = $derived(garden.run);
+  const season = $derived(desk.season);
+  const unit = $derived(garden.unit);
+  const title = $derived(`${garden.crop?.name ?? ""} in ${garden.space?.name ?? ""}`);
+  const raises = $derived(season?.stages.reduce((n, s) => n + (s.planned?.rehangs.length ?? 0), 0));
+  const failing = $derived(
+    season?.stages.filter(
+      (s) => !s.planned || s.planned.relaxed.length || s.planned.night_conflict,
+    ),
+  );
+
+  // what the season hangs on; a kept change of space, lamp or crop plans it again
+  $effect(() => {
+    if (run && garden.space && garden.fixture && garden.crop) void desk.open(run.id);
+  });
+
+  async function openStage(stageId: number): Promise<void> {
+    if (run) garden.lookAt(run.id, stageId);
+    go("/bench");
+  }
+</script>
+
+{#if !run}
+  <div class="mx-auto max-w-xl py-10 text-lg">
+    <h1 class="mb-2 text-2xl font-semibold">No season yet</h1>
+    <p>
+      Choose a <a class="link" href="/space">space and a crop</a> and a
+      <a class="link" href="/fixtures">lamp</a>; the whole run then stands here, day by day.
+    </p>
+  </div>
+{:else if desk.refused && !season}
+  <div class="py-8 text-lg" role="alert">
+    <h1 class="text-2xl font-semibold">The season cannot be planned</h1>
+    <p class="my-2 max-w-3xl">{desk.refused.message}</p>
+    <p>
+      <a class="link" href="/space">Change the space or the crop</a> or
+      <a class="link" href="/fixtures">choose another lamp</a>.
+    </p>
+  </div>
+{:else if !season}
+  <p class="quiet py-10" role="status">Working out the light for every stage…</p>
+{:else if card}
+  <div class="flex gap-2 py-2 print:hidden">
+    <button class="btn btn-sm" onclick={() => (card = false)}>Back to the season</button>
+    <button class="btn btn-sm btn-primary" onclick={() => window.print()}>Print the card</button>
+  </div>
+  <DoorCard {season} {title} {unit} />
+{:else}
+  <div class="pt-2 pb-1">
+    <h1 class="text-2xl leading-tight">
+      <strong>{season.days} days</strong> from {dayMonth(season.first, 0)} to
+      {dayMonth(season.first, season.days - 1)}:
+      {season.stages.length}
+      {season.stages.length === 1 ? "stage" : "stages"}, raise the lamp
+      <strong>{raises === 1 ? "once" : `${raises} times`}</strong> within them,
+      <strong>{Math.round(season.kwh)} kWh</strong>,
+      <strong>{money(season.cost, garden.space?.currency ?? "")}</strong>.
+    </h1>
+    <p class="text-lg" aria-live="polite">
+      {#if failing?.length}
+        <span class="text-warning"
+          >{failing.map((s) => s.name).join(", ")}: not every target is met; see below why.</span
+        >
+      {:else}
+        Every stage meets its targets{season.common_height ? ", all at one height" : ""}.
+      {/if}
+      {#if desk.busy}<span class="quiet">Planning anew…</span>{/if}
+    </p>
+  </div>
+  <div class="flex flex-wrap items-end justify-between gap-3 pb-2">
+    <WishesForm
+      {run}
+      wish={async (body) => {
+        const before = run;
+        // at once, so that a second wish does not take the first one back
+        garden.remember({ ...run, ...body });
+        if (!(await desk.wish(run.id, body))) garden.remember(before);
+      }}
+    />
+    <div class="flex flex-wrap gap-2" role="group" aria-label="Take it along">
+      <button class="btn btn-sm max-sm:min-h-11" onclick={() => desk.save(run.id, "calendar")}
+        >Calendar</button
+      >
+      <button class="btn btn-sm max-sm:min-h-11" onclick={() => desk.save(run.id, "table")}
+        >Day table, CSV</button
+      >
+      <button class="btn btn-sm max-sm:min-h-11" onclick={() => (card = true)}
+        >Card for the door</button
+      >
+    </div>
+  </div>
+  {#if desk.refused}<p class="text-error" role="alert">{desk.refused.message}</p>{/if}
+  <SeasonPicture {season} {unit} ceiling={garden.space?.height_cm ?? 200} />
+  <StageTable {season} {unit} open={openStage} free={(stageId) => desk.free(run.id, stageId)} />
+  <Cautions
+    co2={garden.space?.co2_enriched ?? false}
+    shortDay={season.stages.some((s) => s.response === "short-day")}
+  />
+{/if}

@@ -1,0 +1,63 @@
+<script lang="ts">
+  import type { Run, SeasonWishes } from "../../api/client";
+  import ClockField from "../../parts/form/ClockField.svelte";
+  import NumberField from "../../parts/form/NumberField.svelte";
+  import SelectField from "../../parts/form/SelectField.svelte";
+
+  let { run, wish }: { run: Run; wish: (body: SeasonWishes) => void } = $props();
+  const id = $props.id();
+
+  function set(part: Partial<SeasonWishes>): void {
+    const { aim, started_on, on_wish, on_minute, rise_pct, shift_days } = run;
+    const body = { aim, started_on, on_wish, on_minute, rise_pct, shift_days, ...part };
+    if (!Object.values(body).some((v) => typeof v === "number" && Number.isNaN(v))) wish(body);
+  }
+</script>
+
+<div class="flex flex-wrap items-start gap-3" role="group" aria-label="Planned by">
+  <div class="grid gap-0.5">
+    <label class="quiet text-sm" for={id}>Day 1</label>
+    <input
+      {id}
+      type="date"
+      class="input input-sm max-sm:min-h-11"
+      value={run.started_on}
+      onchange={(e) => e.currentTarget.value && set({ started_on: e.currentTarget.value })}
+    />
+  </div>
+  <SelectField
+    small
+    label="Aim"
+    bind:value={() => run.aim, (aim) => set({ aim })}
+    options={[
+      { value: "middle", label: "Middle of the band" },
+      { value: "energy", label: "Least energy" },
+      { value: "even", label: "Most even" },
+      { value: "gentle", label: "Gentlest peak" },
+      { value: "moves", label: "Fewest moves: one height" },
+    ]}
+  />
+  <SelectField
+    small
+    label="Comes on"
+    bind:value={() => run.on_wish, (on_wish) => set({ on_wish })}
+    options={[
+      { value: "fixed", label: "At the time beside" },
+      { value: "cheap", label: "In the cheapest hours" },
+      { value: "cool", label: "In the cool of the night" },
+    ]}
+  />
+  <ClockField label="On at" bind:value={() => run.on_minute, (on_minute) => set({ on_minute })} />
+  <NumberField
+    narrow
+    label="Rise a day"
+    unit="%"
+    bind:value={() => run.rise_pct, (rise) => set({ rise_pct: rise || NaN })}
+  />
+  <NumberField
+    narrow
+    label="Longer days over"
+    unit="d"
+    bind:value={() => run.shift_days, (days) => set({ shift_days: days ? Math.round(days) : NaN })}
+  />
+</div>

@@ -1,0 +1,73 @@
+/** A run's season: asked for, planned by other wishes, kept as files. */
+
+import {
+  answer,
+  asRefusal,
+  client,
+  type Refusal,
+  type Season,
+  type SeasonWishes,
+} from "../../api/client";
+
+export class SeasonState {
+  season = $state<Season | null>(null);
+  refused = $state<Refusal | null>(null);
+  busy = $state(false);
+  private asked = 0;
+
+  async open(runId: number): Promise<void> {
+    const asked = ++this.asked;
+    this.busy = true;
+    try {
+      const params = { path: { run_id: runId } };
+      const season = await answer(client.GET("/api/runs/{run_id}/season", { params }));
+      if (asked !== this.asked) return;
+      this.season = season;
+      this.refused = null;
+    } catch (error) {
+      if (asked !== this.asked) return;
+      this.refused = asRefusal(error);
+      this.season = null;
+    }
+    this.busy = false;
+  }
+
+  async wish(runId: number, body: SeasonWishes): Promise<boolean> {
+    try {
+      const params = { path: { run_id: runId } };
+      await answer(client.PUT("/api/runs/{run_id}/wishes", { params, body }));
+      await this.open(runId);
+      return true;
+    } catch (error) {
+      this.refused = asRefusal(error);
+      return false;
+    }
+  }
+
+  /** Let the plan choose a stage's levers again. */
+  async free(runId: number, stageId: number): Promise<void> {
+    const params = { path: { run_id: runId, stage_id: stageId } };
+    await client.DELETE("/api/runs/{run_id}/stages/{stage_id}/setting", { params });
+    await this.open(runId);
+  }
+
+  /** Hand the browser a file to keep. */
+  async save(runId: number, what: "table" | "calendar"): Promise<void> {
+    const params = { path: { run_id: runId } };
+    try {
+      const file = await answer(
+        what === "table"
+          ? client.GET("/api/runs/{run_id}/season/table", { params })
+          : client.GET("/api/runs/{run_id}/season/calendar", { params }),
+      );
+      const type = what === "table" ? "text/csv" : "text/calendar";
+      const link = document.createElement("a");
+      link.href = URL.createObjectURL(new Blob([file.text], { type }));
+      link.download = file.name;
+      link.click();
+      URL.revokeObjectURL(link.href);
+    } catch (error) {
+      this.refused = asRefusal(error);
+    }
+  }
+}

@@ -1,0 +1,156 @@
+<script lang="ts">
+  import type { Daylight, Heat } from "../../api/client";
+  import ClockField from "../../parts/form/ClockField.svelte";
+  import NumberField from "../../parts/form/NumberField.svelte";
+  import SelectField from "../../parts/form/SelectField.svelte";
+
+  interface Props {
+    daylight: Daylight | null;
+    heat: Heat | null;
+    at: (field: string) => string | undefined;
+  }
+  let { daylight = $bindable(), heat = $bindable(), at }: Props = $props();
+
+  type Kind = "none" | "measured" | "reckoned";
+  function turn(kind: Kind): void {
+    if (kind === "none") daylight = null;
+    else if (kind === "measured") daylight = { kind, dli: 3, sunrise_min: 480, sunset_min: 960 };
+    else
+      daylight = {
+        kind,
+        latitude_deg: 50,
+        longitude_deg: 10,
+        utc_offset_h: 1,
+        tilt_deg: 90,
+        azimuth_deg: 180,
+        transmission: 0.8,
+        cloud_factor: 0.5,
+        reach: 0.3,
+      };
+  }
+  const FACES = [
+    { value: 180, label: "South" },
+    { value: 90, label: "East" },
+    { value: 270, label: "West" },
+    { value: 0, label: "North" },
+  ];
+  const SHARES = [
+    { field: "transmission", label: "Glass passes", hint: "new 80–85, old 55–60" },
+    { field: "cloud_factor", label: "Clouds leave", hint: "of a clear day" },
+    { field: "reach", label: "Falls on plants", hint: "of what comes in" },
+  ] as const;
+  const PLACE = [
+    { field: "latitude_deg", label: "Latitude °N" },
+    { field: "longitude_deg", label: "Longitude °E" },
+    { field: "utc_offset_h", label: "Clock − UTC (h)" },
+  ] as const;
+</script>
+
+<details open={daylight !== null || heat !== null}>
+  <summary class="cursor-pointer">Daylight, and heat</summary>
+  <div class="mt-1 grid gap-2">
+    <SelectField
+      label="Daylight on the plants"
+      small
+      bind:value={() => (daylight?.kind ?? "none") as Kind, turn}
+      options={[
+        { value: "none", label: "None: a closed tent" },
+        { value: "measured", label: "Measured" },
+        { value: "reckoned", label: "Reckoned from place and window" },
+      ]}
+    />
+    {#if daylight?.kind === "measured"}
+      {@const given = daylight}
+      <div class="flex flex-wrap items-end gap-2">
+        <NumberField
+          narrow
+          label="DLI (mol)"
+          bind:value={() => given.dli, (v) => (daylight = { ...given, dli: v ?? NaN })}
+          error={at("daylight.dli") ?? at("daylight.measured.dli")}
+        />
+        <ClockField
+          label="Light from"
+          bind:value={() => given.sunrise_min, (v) => (daylight = { ...given, sunrise_min: v })}
+        />
+        <ClockField
+          label="to"
+          bind:value={() => given.sunset_min, (v) => (daylight = { ...given, sunset_min: v })}
+          error={at("daylight.sunset_min")}
+        />
+      </div>
+    {:else if daylight?.kind === "reckoned"}
+      {@const given = daylight}
+      <div class="flex flex-wrap items-start gap-2">
+        {#each PLACE as { field, label } (field)}
+          <NumberField
+            narrow
+            {label}
+            bind:value={() => given[field], (v) => (daylight = { ...given, [field]: v ?? NaN })}
+            error={at(`daylight.${field}`)}
+          />
+        {/each}
+        <SelectField
+          label="It faces"
+          small
+          bind:value={() => given.azimuth_deg, (v) => (daylight = { ...given, azimuth_deg: v })}
+          options={FACES}
+        />
+        <SelectField
+          label="It is a"
+          small
+          bind:value={() => given.tilt_deg, (v) => (daylight = { ...given, tilt_deg: v })}
+          options={[
+            { value: 90, label: "window" },
+            { value: 30, label: "sloping roof" },
+            { value: 0, label: "flat cover" },
+          ]}
+        />
+        {#each SHARES as { field, label, hint } (field)}
+          <NumberField
+            narrow
+            label="{label} (%)"
+            bind:value={
+              () => Number((given[field] * 100).toFixed(1)),
+              (v) => (daylight = { ...given, [field]: v === null ? NaN : v / 100 })
+            }
+            error={at(`daylight.${field}`)}
+            {hint}
+          />
+        {/each}
+      </div>
+    {/if}
+    <label class="flex min-h-11 items-center gap-2 sm:min-h-0">
+      <input
+        type="checkbox"
+        class="checkbox"
+        checked={heat !== null}
+        onchange={(e) =>
+          (heat = e.currentTarget.checked ? { off_above_c: 30, mean_c: 24, swing_c: 8 } : null)}
+      />
+      A controller switches the lamp off in the heat
+    </label>
+    {#if heat}
+      {@const given = heat}
+      <div class="flex flex-wrap gap-2">
+        <NumberField
+          narrow
+          label="Off above (°C)"
+          bind:value={() => given.off_above_c, (v) => (heat = { ...given, off_above_c: v ?? NaN })}
+          error={at("heat.off_above_c")}
+        />
+        <NumberField
+          narrow
+          label="Day's mean (°C)"
+          bind:value={() => given.mean_c, (v) => (heat = { ...given, mean_c: v ?? NaN })}
+          error={at("heat.mean_c")}
+        />
+        <NumberField
+          narrow
+          label="Swing (°C)"
+          bind:value={() => given.swing_c, (v) => (heat = { ...given, swing_c: v ?? NaN })}
+          error={at("heat.swing_c")}
+        />
+      </div>
+    {/if}
+  </div>
+</details>
