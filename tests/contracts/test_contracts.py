@@ -57,6 +57,8 @@ def test_every_part_of_the_core_has_its_tests():
         "light/seen": "light/test_images",
         "plan/levers": "plan/test_solver",
         "plan/rehang": "plan/test_bench",
+        "plan/stretches": "plan/test_solver",
+        "formats/daytable": "formats/test_calendar",
         "plan/certainty": "plan/test_bench",
     }
     assert {str(part) for part in untested} == set(through)

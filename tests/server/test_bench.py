@@ -55,6 +55,13 @@ def test_a_wish_beyond_reach_becomes_the_nearest_that_can_be_had(grower, run, fl
     assert answer["setting"] == {"height_cm": 100, "dial_pct": 10, "hours": 12}
 
 
+def test_the_timers_rounding_is_said(grower, run, flowering):
+    answer = move(grower, run, flowering, height_cm=40, dial_pct=66, hours=12)
+    # hours for the middle of 10-20 at this mean: DLI / (PPFD x 0.0036)
+    assert answer["middle_hours"] == pytest.approx(15 / (answer["outcome"]["mean"] * 0.0036))
+    assert move(grower, run, flowering, dial_pct=10)["middle_hours"] is None
+
+
 def test_what_is_kept_comes_back(grower, run, flowering):
     path = f"runs/{run['id']}/stages/{flowering}"
     wish = {"height_cm": 50, "dial_pct": 80, "hours": 11.25, "on_minute": 1200}

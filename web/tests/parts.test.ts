@@ -53,7 +53,7 @@ describe("rails", () => {
 
   it("show hours past midnight as two lit pieces", () => {
     const { container } = render(HoursRail, {
-      stretch: hours, value: 12, plan: 12, onMinute: 1200, offMinute: 480, stepMin: 15, price: [], lostHours: 0,
+      stretch: hours, value: 12, plan: 12, onMinute: 1200, offMinute: 480, stepMin: 15, price: [], lostHours: 0, rampMin: 0, middleHours: null,
       move: vi.fn(), moveOn: vi.fn(),
     }); // prettier-ignore
     expect(container.querySelectorAll("rect.on")).toHaveLength(2);

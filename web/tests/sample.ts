@@ -97,6 +97,7 @@ export function sample(change: Partial<Bench> = {}): Bench {
     daylight_dli: 0,
     lost_h: 0,
     night_conflict: "",
+    middle_hours: null,
     locked: [],
     hot_spot_cap: 480,
     price: [],

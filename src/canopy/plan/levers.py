@@ -11,10 +11,12 @@ from numpy.typing import NDArray
 
 from canopy.fixture.dimming import Dimmer
 from canopy.light.heightstack import HeightStack
-from canopy.quantities import DLI_PER_UMOL_HOUR
+from canopy.quantities import DLI_PER_UMOL_HOUR, hours_for_dli
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
+
+HOURS_A_DAY = 24.0
 
 
 @dataclass(frozen=True)
@@ -116,6 +118,18 @@ class LeverSpace:
         """Return the setting at indices."""
         h, d, t = index
         return Setting(float(self.heights_cm[h]), float(self.dials_pct[d]), float(self.hours[t]))
+
+    def hours_for(self, dli: float, index: tuple[int, int, int]) -> float | None:
+        """Return the hours, not rounded to the timer, that give a DLI at a height and dial.
+
+        ``None`` when no day is long enough, or daylight alone gives it.
+        """
+        mean = float(self.mean[index[0], index[1]])
+        wanted = dli - self.daylight_dli
+        if mean <= 0 or wanted <= 0:
+            return None
+        hours = hours_for_dli(wanted, mean) + self.lost_h
+        return hours if hours <= HOURS_A_DAY else None
 
     def outcome(self, index: tuple[int, int, int]) -> Outcome:
         """Return what the setting at indices gives."""

@@ -271,6 +271,7 @@ class BenchOut(Schema):
     daylight_dli: float
     lost_h: float
     night_conflict: str
+    middle_hours: float | None
     canopy_umol_s: float
     capture: float | None
     capture_bound: float

@@ -696,6 +696,8 @@ export interface components {
             locked: ("height" | "dial" | "hours")[];
             /** Lost H */
             lost_h: number;
+            /** Middle Hours */
+            middle_hours: number | null;
             /** Night Conflict */
             night_conflict: string;
             /** Off Minute */

@@ -154,6 +154,7 @@ class BenchAnswer:
     daylight_dli: float
     lost_h: float
     night_conflict: str
+    middle_hours: float | None
     canopy_umol_s: float
     capture: float | None
     capture_bound: float
@@ -219,6 +220,7 @@ def bench_answer(
         daylight_dli=problem.daylight_dli,
         lost_h=problem.lost_h,
         night_conflict=night_conflict(target, on_minute, setting.hours, daylight),
+        middle_hours=space.hours_for(target.dli_middle, index),
         canopy_umol_s=on_canopy,
         capture=capture(on_canopy, _emitted_umol_s(problem, light)),
         capture_bound=capture_bound(problem.box.canopy_reflectance),

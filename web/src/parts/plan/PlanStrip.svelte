@@ -4,6 +4,8 @@
   import Picker from "./Picker.svelte";
 
   let sentence = $state("");
+  /** On a phone what the plan is made of stays folded once there is one. */
+  let unfolded = $state(false);
 
   async function choose(part: Parameters<typeof garden.choose>[0]): Promise<void> {
     sentence = "";
@@ -38,33 +40,47 @@
       pick={(id) => (garden.runId = id)}
     />
     {#if garden.run}
-      <button class="btn btn-sm btn-ghost" onclick={() => garden.newPlan()}>New plan</button>
+      <button class="btn btn-sm btn-ghost max-sm:hidden" onclick={() => garden.newPlan()}
+        >New plan</button
+      >
+      <button
+        class="btn btn-sm btn-ghost min-h-11 sm:hidden"
+        aria-expanded={unfolded}
+        onclick={() => (unfolded = !unfolded)}>Change</button
+      >
     {/if}
   {/if}
-  <Picker
-    label="Space"
-    href="/space"
-    rows={garden.spaces}
-    value={garden.choice.space_id ?? null}
-    empty={garden.spaces.length ? "Choose a space" : "First: measure a space"}
-    pick={(id) => choose({ space_id: id })}
-  />
-  <Picker
-    label="Crop"
-    href="/space"
-    rows={garden.crops}
-    value={garden.choice.crop_id ?? null}
-    empty="Choose a crop"
-    pick={(id) => choose({ crop_id: id })}
-  />
-  <Picker
-    label="Lamp"
-    href="/fixtures"
-    rows={garden.fixtures}
-    value={garden.choice.fixture_id ?? null}
-    empty="Choose a lamp"
-    pick={(id) => choose({ fixture_id: id })}
-  />
+  <div class={["contents", garden.run && !unfolded && "max-sm:hidden"]}>
+    <Picker
+      label="Space"
+      href="/space"
+      rows={garden.spaces}
+      value={garden.choice.space_id ?? null}
+      empty={garden.spaces.length ? "Choose a space" : "First: measure a space"}
+      pick={(id) => choose({ space_id: id })}
+    />
+    <Picker
+      label="Crop"
+      href="/space"
+      rows={garden.crops}
+      value={garden.choice.crop_id ?? null}
+      empty="Choose a crop"
+      pick={(id) => choose({ crop_id: id })}
+    />
+    <Picker
+      label="Lamp"
+      href="/fixtures"
+      rows={garden.fixtures}
+      value={garden.choice.fixture_id ?? null}
+      empty="Choose a lamp"
+      pick={(id) => choose({ fixture_id: id })}
+    />
+    {#if garden.run}
+      <button class="btn btn-ghost min-h-11 sm:hidden" onclick={() => garden.newPlan()}
+        >New plan</button
+      >
+    {/if}
+  </div>
   {#if sentence}
     <p class="text-error w-full" role="alert">{sentence} Your plan is as it was.</p>
   {/if}

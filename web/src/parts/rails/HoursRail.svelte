@@ -14,6 +14,10 @@
     stepMin: number;
     /** Spans of the day at one price; none when it is flat. */
     price: Bench["price"];
+    /** Sunrise and sunset of the lamp, each. */
+    rampMin: number;
+    /** Hours that would give the middle of the DLI band, not rounded to the timer. */
+    middleHours: number | null;
     /** Full light lost to ramps and heat. */
     lostHours: number;
     move: (value: number) => void;
@@ -27,6 +31,8 @@
     offMinute,
     stepMin,
     price,
+    rampMin,
+    middleHours,
     lostHours,
     move,
     moveOn,
@@ -60,6 +66,22 @@
     spans(onMinute + stretch.lowest * 60, Math.max((stretch.highest - stretch.lowest) * 60, 4)),
   );
 
+  /** What the timer's steps make of the exact hours. */
+  const rounded = $derived(
+    middleHours !== null && Math.abs(middleHours - value) < stepMin / 60 && middleHours !== value
+      ? `; the band's middle asks ${hours(middleHours)}, the timer steps by ${stepMin} min`
+      : "",
+  );
+  /** The timer's steps along the reach, where they can be told apart. */
+  const steps = $derived.by(() => {
+    const gap = ((width - 2 * PAD) * stepMin) / DAY;
+    if (gap < 4) return [];
+    const count = Math.round(((stretch.highest - stretch.lowest) * 60) / stepMin);
+    return Array.from(
+      { length: count + 1 },
+      (_, i) => (onMinute + stretch.lowest * 60 + i * stepMin) % DAY,
+    );
+  });
   const cheapest = $derived(Math.min(...price.map((span) => span.per_kwh)));
 
   let held: "on" | "off" | null = null;
@@ -102,7 +124,7 @@
         24 - value,
       )} of night{lostHours > 0
         ? `; ${hours(Math.max(value - lostHours, 0))} of full light`
-        : ""}</span
+        : ""}{rounded}</span
     >
   </div>
   <div bind:clientWidth={width}>
@@ -131,11 +153,26 @@
       {#each lit as [from, to], i (i)}
         <rect class="on" x={x(from)} y="14" width={x(to) - x(from)} height="20" />
       {/each}
+      {#if rampMin > 0 && value * 60 >= 2 * rampMin}
+        {#each [{ at: onMinute, up: 1 }, { at: onMinute + value * 60, up: -1 }] as ramp (ramp.up)}
+          {#if (ramp.at % DAY) + ramp.up * rampMin <= DAY && (ramp.at % DAY) + ramp.up * rampMin >= 0}
+            <polygon
+              class="ramp"
+              points="{x(ramp.at % DAY)},14 {x((ramp.at % DAY) + ramp.up * rampMin)},14 {x(
+                ramp.at % DAY,
+              )},34"
+            />
+          {/if}
+        {/each}
+      {/if}
       {#each travelSpans as [from, to], i (i)}
         <line class="reach" x1={x(from)} x2={x(to)} y1="8" y2="8" />
       {/each}
       {#each room as [from, to], i (i)}
         <line class="lit" x1={x(from)} x2={x(to)} y1="8" y2="8" />
+      {/each}
+      {#each steps as minute, i (i)}
+        <line class="step" x1={x(minute)} x2={x(minute)} y1="5" y2="11" />
       {/each}
       {#each { length: 9 } as _, i (i)}
         <line class="mark" x1={x(i * 180)} x2={x(i * 180)} y1="34" y2="40" />
@@ -191,6 +228,13 @@
   }
   .on {
     fill: var(--light);
+  }
+  .ramp {
+    fill: var(--color-base-300);
+  }
+  .step {
+    stroke: var(--color-base-100);
+    stroke-width: 1;
   }
   .reach {
     stroke: var(--color-base-300);

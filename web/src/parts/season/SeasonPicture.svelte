@@ -8,8 +8,10 @@
     unit: LengthUnit;
     /** The space's height in cm. */
     ceiling: number;
+    /** The lamp's sunrise and sunset, each. */
+    rampMin: number;
   }
-  let { season, unit, ceiling }: Props = $props();
+  let { season, unit, ceiling, rampMin }: Props = $props();
 
   let width = $state(1200);
   const LEFT = 52;
@@ -110,6 +112,17 @@
           height={yClock(to) - yClock(from)}
         />
       {/each}
+      {#each rampMin > 0 ? [run.on, (run.on + run.minutes - rampMin + DAY) % DAY] : [] as at (at)}
+        {#each cut(at, rampMin) as [from, to], i (i)}
+          <rect
+            class="ramp"
+            x={x(run.from)}
+            y={yClock(from)}
+            width={x(run.to) - x(run.from)}
+            height={yClock(to) - yClock(from)}
+          />
+        {/each}
+      {/each}
     {/each}
     {#each [0, 6, 12, 18, 24] as hour (hour)}
       <line
@@ -176,7 +189,7 @@
     <rect class="edge" x={LEFT} y={TALL.top} width={width - LEFT - RIGHT} height={TALL.height} />
     <rect class="edge" x={LEFT} y={DLI.top} width={width - LEFT - RIGHT} height={DLI.height} />
 
-    {#each season.stages as stage (stage.stage_id)}
+    {#each season.stages as stage, i (stage.stage_id)}
       <line
         class="stage"
         x1={x(stage.first_day)}
@@ -184,7 +197,9 @@
         y1="4"
         y2={TALL.top + TALL.height}
       />
-      <text class="head" x={x(stage.first_day) + 5} y="15">{stage.name}</text>
+      <text class="head" x={x(stage.first_day) + 5} y="15"
+        >{x(stage.days) - x(0) > stage.name.length * 7.5 ? stage.name : i + 1}</text
+      >
       <text x={x(stage.first_day) + 5} y={TALL.top + TALL.height + 16}
         >{dayMonth(season.first, stage.first_day)}</text
       >
@@ -241,6 +256,10 @@
   }
   .lit {
     fill: var(--light);
+  }
+  .ramp {
+    fill: var(--color-base-300);
+    fill-opacity: 0.6;
   }
   .cheap {
     fill: var(--color-primary);

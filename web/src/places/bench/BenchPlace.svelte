@@ -77,143 +77,159 @@
     <p class="quiet mt-3">Choose what is missing in the row above and the answer stands here.</p>
   </div>
 {:else}
-  <div class="flex flex-wrap items-center gap-2 pt-1">
-    <StageTabs {stages} current={stage?.id ?? null} pick={(id) => (stageId = id)} />
-    {#if bench && !arranging.open && !others}
-      <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => arranging.begin(run.id)}
-        >{bench.geometry.lamps.length > 1 ? `${bench.geometry.lamps.length} lamps` : "One lamp"}:
-        move, turn, add</button
-      >
-    {/if}
-    {#if bench && !arranging.open && !others}
-      <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => (others = true)}
-        >What others would do</button
-      >
-    {/if}
-    {#if bench}
-      <PlanButton
-        {atPlan}
-        keeping={desk.keeping}
-        toPlan={() => desk.toPlan()}
-        retry={() => desk.keep()}
-      />
-    {/if}
-  </div>
-  {#if desk.refused && !bench}
-    <div class="py-8 text-lg" role="alert">
-      <h1 class="text-2xl font-semibold">This cannot be hung here</h1>
-      <p class="my-2 max-w-3xl">{desk.refused.message}</p>
-      <p>
-        <a class="link" href="/space">Change the space or the crop</a> or
-        <a class="link" href="/fixtures">choose another lamp</a>.
-      </p>
-      {#if Object.keys(desk.refused.fields).some((field) => field.startsWith("lamps"))}
-        <button class="btn mt-2" onclick={() => arranging.reset(run.id)}
-          >Hang one lamp in the middle again</button
-        >
-      {/if}
+  <!-- on a phone the answer comes before the tools -->
+  <div class="max-sm:flex max-sm:flex-col">
+    <div class="flex-wrap items-center gap-2 pt-1 max-sm:contents sm:flex">
+      <div class="max-sm:order-1 max-sm:pt-1">
+        <StageTabs {stages} current={stage?.id ?? null} pick={(id) => (stageId = id)} />
+      </div>
+      <div class="flex flex-1 flex-wrap items-center gap-2 max-sm:order-3">
+        {#if bench && !arranging.open && !others}
+          <button
+            class="btn btn-sm btn-ghost max-sm:min-h-11"
+            onclick={() => arranging.begin(run.id)}
+            >{bench.geometry.lamps.length > 1
+              ? `${bench.geometry.lamps.length} lamps`
+              : "One lamp"}: move, turn, add</button
+          >
+        {/if}
+        {#if bench && !arranging.open && !others}
+          <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => (others = true)}
+            >What others would do</button
+          >
+        {/if}
+        {#if bench}
+          <PlanButton
+            {atPlan}
+            keeping={desk.keeping}
+            toPlan={() => desk.toPlan()}
+            retry={() => desk.keep()}
+          />
+        {/if}
+      </div>
     </div>
-  {:else if !bench || !levers || !plan}
-    <p class="quiet py-10" role="status">Working out the light in this tent…</p>
-  {:else}
-    <AnswerLine
-      {bench}
-      {unit}
-      {atPlan}
-      overCap={run.over_cap}
-      giveUpCap={(over_cap) => garden.choose({ over_cap })}
-    />
-    <div
-      aria-busy={desk.opening}
-      class="grid grid-cols-[minmax(0,1fr)] gap-x-5 gap-y-1 lg:grid-cols-[minmax(19rem,24rem)_minmax(20rem,1fr)_20rem]"
-    >
-      <div class="flex flex-col gap-1">
-        {#each bench.stretches as stretch (stretch.lever)}
-          {#if stretch.lever === "dial"}
-            <DialRail
-              dial={bench.dial}
-              {stretch}
-              value={levers.dial_pct}
-              plan={plan.dial_pct}
-              watts={bench.outcome.watts}
-              lightFraction={bench.light_fraction}
-              move={(dial_pct) => desk.move({ dial_pct })}
+    {#if desk.refused && !bench}
+      <div class="py-8 text-lg max-sm:order-2" role="alert">
+        <h1 class="text-2xl font-semibold">This cannot be hung here</h1>
+        <p class="my-2 max-w-3xl">{desk.refused.message}</p>
+        <p>
+          <a class="link" href="/space">Change the space or the crop</a> or
+          <a class="link" href="/fixtures">choose another lamp</a>.
+        </p>
+        {#if Object.keys(desk.refused.fields).some((field) => field.startsWith("lamps"))}
+          <button class="btn mt-2" onclick={() => arranging.reset(run.id)}
+            >Hang one lamp in the middle again</button
+          >
+        {/if}
+      </div>
+    {:else if !bench || !levers || !plan}
+      <p class="quiet py-10 max-sm:order-2" role="status">Working out the light in this tent…</p>
+    {:else}
+      <div class="max-sm:order-2">
+        <AnswerLine
+          {bench}
+          {unit}
+          {atPlan}
+          overCap={run.over_cap}
+          giveUpCap={(over_cap) => garden.choose({ over_cap })}
+        />
+      </div>
+      <div
+        aria-busy={desk.opening}
+        class="grid grid-cols-[minmax(0,1fr)] gap-x-5 gap-y-1 max-sm:order-4 lg:grid-cols-[minmax(19rem,24rem)_minmax(20rem,1fr)_20rem]"
+      >
+        <div class="flex flex-col gap-1">
+          {#each bench.stretches as stretch (stretch.lever)}
+            {#if stretch.lever === "dial"}
+              <DialRail
+                dial={bench.dial}
+                {stretch}
+                value={levers.dial_pct}
+                plan={plan.dial_pct}
+                watts={bench.outcome.watts}
+                lightFraction={bench.light_fraction}
+                move={(dial_pct) => desk.move({ dial_pct })}
+              />
+            {/if}
+          {/each}
+          <div class="relative h-80 lg:h-auto lg:flex-1">
+            {#each bench.stretches as stretch (stretch.lever)}
+              {#if stretch.lever === "height"}
+                <Elevation
+                  geometry={bench.geometry}
+                  {stretch}
+                  value={levers.height_cm}
+                  plan={plan.height_cm}
+                  light={bench.light_fraction}
+                  {unit}
+                  move={(height_cm) => desk.move({ height_cm })}
+                />
+              {/if}
+            {/each}
+          </div>
+        </div>
+        {#if others && stage}
+          <div class="lg:col-span-2">
+            <Schools
+              runId={run.id}
+              stageId={stage.id}
+              {bench}
+              {unit}
+              attempt={(setting) => desk.move(setting)}
+              close={() => (others = false)}
+            />
+          </div>
+        {:else}
+          <Floor
+            {bench}
+            {unit}
+            arrange={arranging.open
+              ? {
+                  chosen: arranging.chosen,
+                  choose: (at) => (arranging.chosen = at),
+                  move: (at, x_cm, y_cm) => arranging.change(at, { x_cm, y_cm }),
+                }
+              : undefined}
+          />
+          {#if arranging.open}
+            <ArrangePanel desk={arranging} />
+          {:else}
+            <Reasons
+              {bench}
+              {unit}
+              currency={garden.space?.currency ?? ""}
+              toNearest={(part) => desk.move(part)}
+              lock={(name) => desk.lock(name)}
             />
           {/if}
-        {/each}
-        <div class="relative h-80 lg:h-auto lg:flex-1">
+        {/if}
+        <div class="lg:col-span-3">
           {#each bench.stretches as stretch (stretch.lever)}
-            {#if stretch.lever === "height"}
-              <Elevation
-                geometry={bench.geometry}
+            {#if stretch.lever === "hours"}
+              <HoursRail
                 {stretch}
-                value={levers.height_cm}
-                plan={plan.height_cm}
-                light={bench.light_fraction}
-                {unit}
-                move={(height_cm) => desk.move({ height_cm })}
+                value={levers.hours}
+                plan={plan.hours}
+                onMinute={levers.on_minute}
+                price={bench.price}
+                lostHours={bench.lost_h}
+                rampMin={garden.space?.ramp_min ?? 0}
+                middleHours={bench.middle_hours}
+                offMinute={bench.off_minute}
+                stepMin={garden.space?.timer_step_min ?? 15}
+                move={(hours) => desk.move({ hours })}
+                moveOn={(on_minute) => desk.move({ on_minute })}
               />
             {/if}
           {/each}
         </div>
       </div>
-      {#if others && stage}
-        <div class="lg:col-span-2">
-          <Schools
-            runId={run.id}
-            stageId={stage.id}
-            {bench}
-            {unit}
-            attempt={(setting) => desk.move(setting)}
-            close={() => (others = false)}
-          />
-        </div>
-      {:else}
-        <Floor
-          {bench}
-          {unit}
-          arrange={arranging.open
-            ? {
-                chosen: arranging.chosen,
-                choose: (at) => (arranging.chosen = at),
-                move: (at, x_cm, y_cm) => arranging.change(at, { x_cm, y_cm }),
-              }
-            : undefined}
+      <div class="max-sm:order-5">
+        <Cautions
+          co2={garden.space?.co2_enriched ?? false}
+          shortDay={bench.stage.response === "short-day"}
         />
-        {#if arranging.open}
-          <ArrangePanel desk={arranging} />
-        {:else}
-          <Reasons
-            {bench}
-            {unit}
-            currency={garden.space?.currency ?? ""}
-            toNearest={(part) => desk.move(part)}
-            lock={(name) => desk.lock(name)}
-          />
-        {/if}
-      {/if}
-      <div class="lg:col-span-3">
-        {#each bench.stretches as stretch (stretch.lever)}
-          {#if stretch.lever === "hours"}
-            <HoursRail
-              {stretch}
-              value={levers.hours}
-              plan={plan.hours}
-              onMinute={levers.on_minute}
-              price={bench.price}
-              lostHours={bench.lost_h}
-              offMinute={bench.off_minute}
-              stepMin={garden.space?.timer_step_min ?? 15}
-              move={(hours) => desk.move({ hours })}
-              moveOn={(on_minute) => desk.move({ on_minute })}
-            />
-          {/if}
-        {/each}
       </div>
-    </div>
-    <Cautions
-      co2={garden.space?.co2_enriched ?? false}
-      shortDay={bench.stage.response === "short-day"}
-    />
-  {/if}
+    {/if}
+  </div>
 {/if}

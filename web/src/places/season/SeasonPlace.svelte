@@ -106,7 +106,12 @@
     </div>
   </div>
   {#if desk.refused}<p class="text-error" role="alert">{desk.refused.message}</p>{/if}
-  <SeasonPicture {season} {unit} ceiling={garden.space?.height_cm ?? 200} />
+  <SeasonPicture
+    {season}
+    {unit}
+    ceiling={garden.space?.height_cm ?? 200}
+    rampMin={garden.space?.ramp_min ?? 0}
+  />
   <StageTable {season} {unit} open={openStage} free={(stageId) => desk.free(run.id, stageId)} />
   <Cautions
     co2={garden.space?.co2_enriched ?? false}
