@@ -1,37 +1,13 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import { BenchState } from "../src/places/bench/bench.svelte";
+import { type Call, caught, soon } from "./replies";
 import { sample } from "./sample";
 
-interface Call {
-  method: string;
-  url: string;
-  body: Record<string, number>;
-  reply: (status: number, body: unknown) => void;
-}
-
 let calls: Call[];
-const soon = (): Promise<void> => new Promise((done) => setTimeout(done, 5));
 
 beforeEach(() => {
-  calls = [];
-  vi.stubGlobal("fetch", async (request: Request) => {
-    const text = await request.text();
-    return new Promise<Response>((done) => {
-      calls.push({
-        method: request.method,
-        url: new URL(request.url).pathname,
-        body: text ? (JSON.parse(text) as Record<string, number>) : {},
-        reply: (status, body) =>
-          done(
-            new Response(JSON.stringify(body), {
-              status,
-              headers: { "Content-Type": "application/json" },
-            }),
-          ),
-      });
-    });
-  });
+  calls = caught();
 });
 afterEach(() => vi.unstubAllGlobals());
 

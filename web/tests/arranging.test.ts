@@ -1,0 +1,113 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+
+import type { LampIn, RunLamp } from "../src/api/client";
+import { Arranging } from "../src/places/bench/arranging.svelte";
+import { type Call, caught, soon } from "./replies";
+
+const LAMP: RunLamp = {
+  fixture_id: 3,
+  x_cm: 60,
+  y_cm: 45,
+  turn_deg: 0,
+  tilt_deg: 0,
+  raise_cm: 0,
+  bars_off: [],
+  own_dial_pct: null,
+  bars_x_cm: [-20, 0, 20],
+};
+const SETTLED = 400;
+
+let calls: Call[];
+let settled: ReturnType<typeof vi.fn>;
+beforeEach(() => {
+  calls = caught();
+  settled = vi.fn();
+});
+afterEach(() => vi.unstubAllGlobals());
+
+async function begun(): Promise<Arranging> {
+  const desk = new Arranging(settled as unknown as () => void);
+  void desk.begin(9);
+  await soon();
+  calls.shift()?.reply(200, [LAMP]);
+  await soon();
+  return desk;
+}
+const sent = (call: Call | undefined): LampIn[] => call?.body.lamps as LampIn[];
+
+describe("where the lamps hang", () => {
+  it("opens at what the server keeps", async () => {
+    const desk = await begun();
+    expect(desk.open).toBe(true);
+    expect(desk.lamps).toEqual([LAMP]);
+  });
+
+  it("keeps a change a moment after the last of several", async () => {
+    const desk = await begun();
+    desk.change(0, { x_cm: 61 });
+    desk.change(0, { x_cm: 62 });
+    expect(desk.lamps[0]?.x_cm).toBe(62);
+    expect(calls).toHaveLength(0);
+    await soon(SETTLED);
+    expect(calls).toHaveLength(1);
+    expect(sent(calls[0])[0]).toMatchObject({ x_cm: 62, fixture_id: 3 });
+    // the bars' places are the server's to know
+    expect(sent(calls[0])[0]).not.toHaveProperty("bars_x_cm");
+    calls[0]?.reply(200, [{ ...LAMP, x_cm: 62 }]);
+    await soon();
+    expect(settled).toHaveBeenCalledOnce();
+  });
+
+  it("holds a lamp of another kind at full dial and lets one of the same follow", async () => {
+    const desk = await begun();
+    desk.add(5, 30, 45, 90, true);
+    desk.add(3, 80, 45, 0, false);
+    expect(desk.lamps.map((lamp) => lamp.own_dial_pct)).toEqual([null, 100, null]);
+    expect(desk.chosen).toBe(2);
+  });
+
+  it("takes back step by step what was done", async () => {
+    const desk = await begun();
+    desk.add(5, 30, 45, 90, true);
+    desk.change(1, { tilt_deg: 10 });
+    desk.takeOut(1);
+    expect(desk.lamps).toHaveLength(1);
+    desk.undo();
+    expect(desk.lamps[1]?.tilt_deg).toBe(10);
+    desk.undo();
+    expect(desk.lamps[1]?.tilt_deg).toBe(0);
+    desk.undo();
+    expect(desk.lamps).toEqual([LAMP]);
+    desk.undo();
+    expect(desk.lamps).toEqual([LAMP]);
+  });
+
+  it("leaves the last lamp, and figures that are none, alone", async () => {
+    const desk = await begun();
+    desk.takeOut(0);
+    desk.change(0, { x_cm: NaN });
+    desk.change(4, { x_cm: 1 });
+    expect(desk.lamps).toEqual([LAMP]);
+    expect(desk.past).toHaveLength(0);
+  });
+
+  it("says why an arrangement cannot be and keeps it in hand", async () => {
+    const desk = await begun();
+    desk.change(0, { x_cm: 2 });
+    await soon(SETTLED);
+    // timers of earlier tests may still send theirs
+    const mine = calls.findIndex((call) => sent(call)[0]?.x_cm === 2);
+    calls.splice(0, mine + 1)[mine]?.reply(422, {
+      detail: "Not kept.",
+      errors: [{ field: "lamps.0", sentence: "Lamp 1 sticks out 40 cm at the left side." }],
+    });
+    await soon(50);
+    expect(desk.refused?.fields["lamps.0"]).toContain("sticks out");
+    expect(desk.lamps[0]?.x_cm).toBe(2);
+    expect(settled).not.toHaveBeenCalled();
+    // undoing it sends what was good at once
+    desk.undo();
+    await soon();
+    expect(sent(calls[0])[0]?.x_cm).toBe(60);
+  });
+});

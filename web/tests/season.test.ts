@@ -1,0 +1,226 @@
+import { render, screen } from "@testing-library/svelte";
+import userEvent from "@testing-library/user-event";
+import { afterEach, describe, expect, it, vi } from "vitest";
+
+import type { Season } from "../src/api/client";
+import { cut, dateOf, dayMonth, litRuns, stepPath, ticks } from "../src/parts/season/picture";
+import SeasonPicture from "../src/parts/season/SeasonPicture.svelte";
+import DoorCard from "../src/places/season/DoorCard.svelte";
+import { SeasonState } from "../src/places/season/season.svelte";
+import StageTable from "../src/places/season/StageTable.svelte";
+import { caught, soon } from "./replies";
+import { sample } from "./sample";
+
+type Day = Season["rows"][number];
+type Stage = Season["stages"][number];
+
+function day(at: number, change: Partial<Day> = {}): Day {
+  return {
+    day: at,
+    stage: at < 2 ? "Leafy" : "Flowering",
+    on_minute: 360,
+    off_minute: 1320,
+    hours: 16,
+    dial_pct: 50,
+    lamp_cm: 80 + at,
+    tops_cm: 40 + at,
+    dli: 12,
+    dli_low: 10,
+    dli_high: 16,
+    kwh: 2,
+    cost: 0.6,
+    tasks: [],
+    ...change,
+  };
+}
+
+const bench = sample();
+function stage(change: Partial<Stage> = {}): Stage {
+  return {
+    stage_id: 1,
+    name: "Leafy",
+    first_day: 0,
+    days: 2,
+    date: "2026-02-27",
+    refused: "",
+    dli_low: 10,
+    dli_high: 16,
+    hot_spot_cap: 600,
+    response: "long-day",
+    daylight_dli: 0,
+    lost_h: 0,
+    planned: {
+      setting: { height_cm: 40, dial_pct: 50, hours: 16 },
+      outcome: bench.outcome,
+      on_minute: 360,
+      off_minute: 1320,
+      kept: false,
+      relaxed: [],
+      binding: ["evenness"],
+      obstacles: [],
+      certainty: bench.certainty,
+      rehangs: [{ day: 1, above_floor_cm: 90, by_cm: 8 }],
+      easing: [],
+      abrupt: false,
+      night_conflict: "",
+    },
+    ...change,
+  };
+}
+
+const season: Season = {
+  first: "2026-02-27",
+  days: 4,
+  stages: [
+    stage(),
+    stage({ stage_id: 2, name: "Flowering", first_day: 2, planned: null, refused: "No headroom." }),
+  ],
+  rows: [day(0, { tasks: ["Leafy begins"] }), day(1, { tasks: ["Raise the lamp by 8 cm"] })],
+  kwh: 4,
+  cost: 1.2,
+  common_height: false,
+  price: [],
+};
+
+afterEach(() => vi.unstubAllGlobals());
+
+describe("the season's picture", () => {
+  it("joins days with the same clock times", () => {
+    const rows = [day(0), day(1), day(2, { hours: 12 }), day(4, { hours: 12 })];
+    expect(litRuns(rows)).toEqual([
+      { from: 0, to: 2, on: 360, minutes: 960 },
+      { from: 2, to: 3, on: 360, minutes: 720 },
+      // a day is missing between
+      { from: 4, to: 5, on: 360, minutes: 720 },
+    ]);
+  });
+
+  it("cuts a span at midnight", () => {
+    expect(cut(360, 720)).toEqual([[360, 1080]]);
+    expect(cut(1200, 720)).toEqual([
+      [1200, 1440],
+      [0, 480],
+    ]);
+    expect(cut(300, 1440)).toEqual([[0, 1440]]);
+  });
+
+  it("draws a level line over each day, broken where a day is missing", () => {
+    const path = stepPath(
+      [day(0), day(1), day(3)],
+      (row) => row.lamp_cm,
+      (d) => d * 10,
+      (v) => v,
+    );
+    expect(path).toBe("M0.0 80.0H10.0L10.0 81.0H20.0M30.0 83.0H40.0");
+  });
+
+  it("has round steps and true dates", () => {
+    expect(ticks(22, 4)).toEqual([0, 10, 20]);
+    expect(ticks(180, 3)).toEqual([0, 100]);
+    // 2026 has no 29 February
+    expect(dayMonth("2026-02-27", 2)).toBe("1 Mar");
+    expect(dateOf("2026-12-31", 1).getUTCFullYear()).toBe(2027);
+  });
+
+  it("reads every day out by the arrow keys", async () => {
+    render(SeasonPicture, { season, unit: "cm", ceiling: 180, rampMin: 30 });
+    const said = (): string =>
+      (document.querySelector("#season-day")?.textContent ?? "").replace(/\s+/g, " ");
+    expect(said()).toContain("day 1 of 4, Leafy: lamp 40 cm above the tops");
+    expect(said()).toContain("DLI 12 inside 10–16");
+    screen.getByRole("application").focus();
+    await userEvent.keyboard("{ArrowRight}");
+    expect(said()).toContain("Raise the lamp by 8 cm");
+    await userEvent.keyboard("{PageUp}");
+    // the last planned days are missing: the reading stays at a day there is
+    expect(said()).toContain("of 4");
+  });
+});
+
+describe("the stages' table", () => {
+  const open = vi.fn();
+  const free = vi.fn();
+  it("says what to do, when to raise it, why and how sure", async () => {
+    render(StageTable, { season, unit: "in", open, free });
+    const row = screen.getByRole("row", { name: /Leafy/ });
+    expect(row.textContent).toContain("15.7 in");
+    expect(row.textContent).toContain("28 Feb by 3.1 in");
+    expect(row.textContent).toContain("the evenness goal keeps it from hanging lower");
+    expect(row.textContent).toContain("Mean ± 15 %");
+    expect(screen.getByRole("row", { name: /Flowering/ }).textContent).toContain("No headroom.");
+    await userEvent.click(screen.getByRole("button", { name: "Open Leafy on the bench" }));
+    expect(open).toHaveBeenCalledWith(1);
+  });
+
+  it("shows what is given up, what the night lacks and what eases in", async () => {
+    const plan = stage().planned;
+    if (!plan) throw new Error("the sample is planned");
+    const hard = stage({
+      daylight_dli: 3.2,
+      lost_h: 0.5,
+      planned: {
+        ...plan,
+        kept: true,
+        rehangs: [],
+        relaxed: ["dli_low"],
+        obstacles: [{ name: "dli_low", best: 8, asked: 10, change: "stronger_lamp", amount: 0.25 }],
+        easing: [{ day: 0, height_cm: 40, dial_pct: 30, dli: 8 }],
+        abrupt: true,
+        night_conflict: "The night is 10.0 h with the daylight.",
+      },
+    });
+    render(StageTable, { season: { ...season, stages: [hard] }, unit: "cm", open, free });
+    const text = screen.getByRole("row", { name: /Leafy/ }).textContent?.replace(/\s+/g, " ") ?? "";
+    expect(text).toContain("one with 25 % more light would do");
+    expect(text).toContain("The night is 10.0 h");
+    expect(text).toContain("1 day of easing: dial 30, then 50");
+    expect(text).toContain("cannot go low enough");
+    expect(text).toContain("3.2 of it daylight");
+    expect(text).toContain("0 h 30 of light lost");
+    await userEvent.click(screen.getByRole("button", { name: "Let the plan choose for Leafy" }));
+    expect(free).toHaveBeenCalledWith(1);
+  });
+});
+
+describe("the card for the door", () => {
+  it("holds the stages, the tasks with their dates and the cautions", () => {
+    render(DoorCard, { season, title: "Mums in the tent", unit: "cm" });
+    expect(screen.getByRole("heading", { level: 1 }).textContent).toBe("Mums in the tent");
+    expect(screen.getByText("☐ 28 Feb: Raise the lamp by 8 cm")).toBeTruthy();
+    expect(screen.getByText("No headroom.")).toBeTruthy();
+    expect(screen.getByText(/Unplug before you move the lamp/)).toBeTruthy();
+  });
+});
+
+describe("asking for a season", () => {
+  it("shows the newest answer and none that is late", async () => {
+    const calls = caught();
+    const desk = new SeasonState();
+    void desk.open(1);
+    void desk.open(2);
+    await soon();
+    calls[1]?.reply(200, { ...season, days: 22 });
+    await soon();
+    calls[0]?.reply(200, { ...season, days: 11 });
+    await soon();
+    expect(desk.season?.days).toBe(22);
+    expect(desk.busy).toBe(false);
+  });
+
+  it("keeps the season when a wish is refused, and says why", async () => {
+    const calls = caught();
+    const desk = new SeasonState();
+    void desk.open(1);
+    await soon();
+    calls.shift()?.reply(200, season);
+    await soon();
+    const wishes = { aim: "even", started_on: "2026-01-01", on_wish: "cheap", on_minute: 0,
+                     rise_pct: 0, shift_days: 1 } as const; // prettier-ignore
+    const kept = desk.wish(1, wishes);
+    await soon();
+    calls.shift()?.reply(422, { detail: "Rise has to be more than 0.", errors: [] });
+    expect(await kept).toBe(false);
+    expect(desk.refused?.message).toContain("Rise");
+    expect(desk.season?.days).toBe(4);
+  });
+});
