@@ -66,6 +66,13 @@ def season(page: Page) -> None:
     page.get_by_text("Lamp and tops above").wait_for(timeout=60_000)
 
 
+def ranking(page: Page) -> None:
+    """Which lamps would do."""
+    fixtures(page)
+    page.get_by_role("button", name="Rank them in this tent").click()
+    page.get_by_text("At its hungriest").wait_for(timeout=60_000)
+
+
 VIEWS = [
     ("bench", bench, "light", (1280, 800)),
     ("bench-night", bench, "dark", (1280, 800)),
@@ -76,6 +83,7 @@ VIEWS = [
     ("season-night", season, "dark", (1280, 800)),
     ("space", space, "light", (1280, 800)),
     ("fixtures", fixtures, "light", (1280, 800)),
+    ("ranking", ranking, "light", (1280, 800)),
     # last: it hangs a second lamp
     ("bench-lamps", lamps, "light", (1280, 800)),
 ]

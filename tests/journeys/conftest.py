@@ -10,6 +10,8 @@ from playwright.sync_api import Page, expect
 from server.runs.demo import make_demo
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
+# the first of everything prepares tents, on machines that may be busy
+expect.set_options(timeout=15_000)
 
 ROOT = Path(__file__).parents[2]
 CHROMIUM = "/usr/bin/chromium"
@@ -60,7 +62,7 @@ def demo(page, transactional_db, settings):
     make_demo()
     settings.DEMO = True
     page.goto(f"{page.live}/bench")
-    expect(page.get_by_role("heading", level=1)).to_contain_text("above the tops")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("above the tops", timeout=60_000)
     return page
 
 

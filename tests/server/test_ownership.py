@@ -44,6 +44,7 @@ def paths(grower, space, run):
         ("get", f"runs/{run['id']}/season/calendar", None),
         ("put", f"runs/{run['id']}/wishes", WISHES),
         ("get", f"runs/{run['id']}/stages/{stage}/opinions", None),
+        ("post", f"runs/{run['id']}/shelf", {}),
         ("get", f"runs/{run['id']}/headroom", None),
         ("get", f"runs/{run['id']}/stages/{stage}/bench", None),
         ("post", f"runs/{run['id']}/bench", {"stage_id": stage, **LEVERS}),

@@ -32,6 +32,10 @@ class Beam(Protocol):
         """Return the intensity per unit flux, shape (1 or AZIMUTHS, STEPS), in 1/sr."""
         ...
 
+    def __hash__(self) -> int:
+        """Return a hash: prepared light is kept by beam."""
+        ...
+
 
 def _cosines() -> Array:
     return 1 - np.linspace(0.0, 1.0, STEPS) ** 2

@@ -13,9 +13,11 @@ from numpy.typing import NDArray
 
 from canopy.light.beam import Beam
 from canopy.light.sources import PlacedLamp, PointSource
-from canopy.light.transport import Transport, bounce_spacing_cm, patch_irradiance
+from canopy.light.transport import Transport, bounce_spacing_cm
 
 Array = NDArray[np.float64]
+
+SAME_POINT_CM = 1e-6
 
 PLACES = 7
 HEIGHTS = 12
@@ -57,31 +59,46 @@ class Response:
         return result
 
 
-def _of_one(transport: Transport, beam: Beam, x_cm: float, y_cm: float, height_cm: float) -> Array:
-    """Return what a unit emitter sends: to the points, or without mirrors to the patches."""
-    lamp = PlacedLamp(PointSource(), 1.0, x_cm, y_cm, height_cm, beam=beam)
-    if any(transport.box.mirror):
-        return transport.indirect(lamp)
-    return patch_irradiance(transport.fine, lamp, transport.images)
+def _mirrored(points_cm: Array, axis: int, length_cm: float) -> Array | None:
+    """Return which point each point's mirror image along an axis is, ``None`` when some is none."""
+    image = points_cm.copy()
+    image[:, axis] = length_cm - image[:, axis]
+    far = np.abs(image[:, None, :] - points_cm[None, :, :]).sum(axis=2)
+    nearest = far.argmin(axis=1)
+    return nearest if (far[np.arange(len(image)), nearest] < SAME_POINT_CM).all() else None
 
 
 def response(transport: Transport, beam: Beam, lowest_cm: float, highest_cm: float) -> Response:
-    """Return a tent's response for a beam between two different heights."""
+    """Return a tent's response for a beam between two different heights.
+
+    Where facing walls are alike and the points lie in mirror image, an emitter's response is that
+    of its mirror image with the points swapped, and only half the places are computed.
+    """
     box = transport.box
     nodes = (
         _nodes(0.0, box.width_cm, PLACES),
         _nodes(0.0, box.depth_cm, PLACES),
         _nodes(lowest_cm, highest_cm, HEIGHTS),
     )
-    values = np.array(
-        [
-            [[_of_one(transport, beam, x, y, h) for h in nodes[2]] for y in nodes[1]]
-            for x in nodes[0]
-        ]
-    )
-    if not any(box.mirror):
-        # what the patches got, not yet the points: one product for all emitters
-        values = values @ transport.operator.T
+    walls = list(zip(box.wall_reflectance, box.wall_mirror_share))
+    swap = [
+        _mirrored(transport.points_cm, axis, side)
+        if walls[2 * axis] == walls[2 * axis + 1]
+        else None
+        for axis, side in ((0, box.width_cm), (1, box.depth_cm))
+    ]
+    half = (PLACES + 1) // 2
+    counts = [PLACES if swap[axis] is None else half for axis in (0, 1)]
+    values = np.empty((PLACES, PLACES, HEIGHTS, len(transport.points_cm)))
+    for i in range(counts[0]):
+        for j in range(counts[1]):
+            for k, height in enumerate(nodes[2]):
+                lamp = PlacedLamp(PointSource(), 1.0, nodes[0][i], nodes[1][j], height, beam=beam)
+                values[i, j, k] = transport.indirect(lamp)
+    if swap[0] is not None:
+        values[half:] = values[: PLACES - half][::-1][..., swap[0]]
+    if swap[1] is not None:
+        values[:, half:] = values[:, : PLACES - half][:, ::-1][..., swap[1]]
     for axis, count in enumerate((PLACES, PLACES, HEIGHTS)):
         vander = chebyshev.chebvander(chebyshev.chebpts1(count), count - 1)
         values = np.moveaxis(

@@ -23,7 +23,7 @@ from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
 from canopy.plan.certainty import HEIGHTS_APART_CM, Basis, least_sure
 from canopy.plan.levers import LeverSpace, lever_space
-from canopy.plan.solver import FREE, Aim, Locks, Solution, solve
+from canopy.plan.solver import FREE, Aim, Locks, Solution, solve, target_masks
 from canopy.power.hanging import reachable_heights_cm
 
 Array = NDArray[np.float64]
@@ -111,9 +111,9 @@ class BenchProblem:
 class Bench:
     """A prepared problem: the maps at all heights, all settings, and the best of them.
 
-    ``standing``, shape (points,), says where plants stand. ``stack`` holds the lamps that follow
-    the dial, ``steady`` (heights, points) what the others add at their own; ``bases`` what the
-    answer at each height rests on.
+    ``standing``, shape (points,), says where plants stand, ``masks`` where each target holds.
+    ``stack`` holds the lamps that follow the dial, ``steady`` (heights, points) what the others add
+    at their own; ``bases`` what the answer at each height rests on.
     """
 
     grid: Grid
@@ -122,6 +122,7 @@ class Bench:
     steady: Array | None
     space: LeverSpace
     standing: Mask
+    masks: dict[str, Mask]
     solution: Solution
     bases: tuple[Basis, ...]
 
@@ -239,6 +240,7 @@ def bench(problem: BenchProblem) -> Bench:
         steady=steady,
         space=space,
         standing=standing,
+        masks=target_masks(space, target),
         solution=solve(space, target, problem.over_cap, problem.aim, problem.locks),
         bases=bases,
     )

@@ -5,6 +5,7 @@ files and maps are not counted here, the bench has them. PPFD in umol m-2 s-1, l
 """
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -29,6 +30,7 @@ Array = NDArray[np.float64]
 
 HEIGHTS = 12
 LOWEST_CM = 8.0
+KEPT_TABLES = 16
 
 
 @dataclass(frozen=True)
@@ -126,21 +128,20 @@ def places(candidate: Candidate, box: Enclosure) -> list[tuple[float, float, flo
     return found
 
 
+@lru_cache(maxsize=KEPT_TABLES)
+def response_table(box: Enclosure, grid: Grid, beam: Beam) -> Response:
+    """Return a tent's response for a beam; kept, the most recent first and no more than a few."""
+    return response(prepared_tent(box, grid), beam, LOWEST_CM, box.height_cm - 0.5)
+
+
 class Shelf:
-    """One tent prepared for many lamps; a response table for each beam is made when asked for."""
+    """One tent prepared for many lamps."""
 
     def __init__(self, room: Room) -> None:
         self.room = room
         self.grid: Grid = even_grid(room.box.width_cm, room.box.depth_cm, 12.0)
         self.weights = self.grid.area_weights()
         self.hours = timer_hours(room.target.hours_low, room.target.longest_day_h, room.step_min)
-        self._tables: dict[Beam, Response] = {}
-
-    def _table(self, beam: Beam) -> Response:
-        if beam not in self._tables:
-            tent = prepared_tent(self.room.box, self.grid)
-            self._tables[beam] = response(tent, beam, LOWEST_CM, self.room.box.height_cm - 0.5)
-        return self._tables[beam]
 
     def _refusal(self, candidate: Candidate) -> str:
         room, count = self.room, candidate.count
@@ -170,7 +171,7 @@ class Shelf:
         lowest = max(candidate.closest_cm, LOWEST_CM)
         highest = max(self.room.room_cm - candidate.body_cm, lowest)
         heights = np.unique(np.round(np.linspace(lowest, highest, HEIGHTS), 1))
-        table = self._table(candidate.lamp.beam)
+        table = response_table(self.room.box, self.grid, candidate.lamp.beam)
         maps = np.sum(
             [
                 table.irradiance(

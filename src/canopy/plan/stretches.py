@@ -46,9 +46,14 @@ class Stretch:
     nearest: float | None
 
 
-def limits(space: LeverSpace, target: StageTarget, index: Index) -> tuple[Limit, ...]:
-    """Return every target held against the setting at indices."""
-    masks = target_masks(space, target)
+def limits(
+    space: LeverSpace, target: StageTarget, index: Index, masks: dict[str, Mask] | None = None
+) -> tuple[Limit, ...]:
+    """Return every target held against the setting at indices.
+
+    ``masks`` are :func:`canopy.plan.solver.target_masks`, where they are at hand.
+    """
+    masks = target_masks(space, target) if masks is None else masks
     outcome = space.outcome(index)
     values: dict[str, tuple[float, float | None]] = {
         "hot_spot_cap": (outcome.peak, target.hot_spot_cap),
@@ -74,13 +79,18 @@ def _line(mask: Mask, shape: tuple[int, int, int], axis: int, index: Index) -> M
 
 
 def stretches(
-    space: LeverSpace, target: StageTarget, index: Index, given_up: tuple[str, ...] = ()
+    space: LeverSpace,
+    target: StageTarget,
+    index: Index,
+    given_up: tuple[str, ...] = (),
+    masks: dict[str, Mask] | None = None,
 ) -> tuple[Stretch, ...]:
     """Return the lit stretch of each lever given the other two, for height, dial and hours.
 
-    Targets named in ``given_up`` do not count.
+    Targets named in ``given_up`` do not count; ``masks`` as for :func:`limits`.
     """
-    masks = {n: mask for n, mask in target_masks(space, target).items() if n not in given_up}
+    every = target_masks(space, target) if masks is None else masks
+    masks = {name: mask for name, mask in every.items() if name not in given_up}
     everywhere = np.ones((1, 1, 1), bool)
     found = []
     for axis, (lever, positions) in enumerate(

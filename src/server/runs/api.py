@@ -9,7 +9,7 @@ from ninja.security import django_auth
 from server.accounts.api import grower_of
 from server.common.schemas import PROBLEMS
 from server.crops.selectors import crop_of
-from server.fixtures.selectors import fixture_of
+from server.fixtures.selectors import fixture_of, fixtures_of
 from server.runs import selectors, services
 from server.runs.adapters.bench import (
     BenchAnswer,
@@ -27,6 +27,7 @@ from server.runs.adapters.season import (
     season_of,
     second_opinions,
 )
+from server.runs.adapters.shelf import ShelfAnswer, ShelfWishes, shelf_of
 from server.runs.models import Run, StageSetting
 from server.runs.schemas import (
     BenchIn,
@@ -41,6 +42,8 @@ from server.runs.schemas import (
     SeasonWishesIn,
     SettingIn,
     SettingOut,
+    ShelfIn,
+    ShelfOut,
     StageRoomOut,
 )
 from server.spaces.selectors import space_of
@@ -186,3 +189,12 @@ def season_calendar(request: HttpRequest, run_id: int) -> dict[str, str]:
     """Stage starts, re-hang days and timer changes as iCalendar."""
     run = selectors.run_of(grower_of(request), run_id)
     return {"name": "season.ics", "text": season_ics(run, timezone.now()).decode()}
+
+
+@router.post("/{int:run_id}/shelf", response={200: ShelfOut, **PROBLEMS})
+def rank_shelf(request: HttpRequest, run_id: int, payload: ShelfIn) -> ShelfAnswer:
+    """The grower's lamps ranked in this tent at the hungriest stage."""
+    grower = grower_of(request)
+    values = payload.model_dump()
+    wishes = ShelfWishes(**values | {"counts": tuple(dict.fromkeys(values["counts"]))})
+    return shelf_of(selectors.run_of(grower, run_id), list(fixtures_of(grower)), wishes)

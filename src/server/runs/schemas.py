@@ -387,3 +387,63 @@ class FileOut(Schema):
 
     name: str
     text: str
+
+
+class ShelfIn(Strict):
+    """What the shelf is ranked by; no limit where nothing is given."""
+
+    counts: list[Literal[1, 2, 3, 4]] = Field([1], min_length=1)
+    years: float = Field(3, gt=0, le=50)
+    days_a_year: float = Field(365, gt=0, le=366)
+    budget: float | None = Field(None, gt=0, le=1_000_000)
+    circuit_w: float | None = Field(None, gt=0, le=100_000)
+    bears_kg: float | None = Field(None, gt=0, le=1_000)
+
+
+class FindingOut(Schema):
+    check: str
+    trust: Literal["good", "doubt", "wrong", "missing"]
+    sentence: str
+
+
+class CostOut(Schema):
+    purchase: float
+    energy: float
+    replacement: float
+    replaced: int
+    kwh: float
+    mol: float
+    total: float
+    per_mol: float | None
+
+
+class ShelfRowOut(Schema):
+    fixture_id: int
+    name: str
+    count: int
+    refused: str
+    meets: bool
+    trust: Literal["good", "doubt", "wrong", "missing"]
+    findings: list[FindingOut]
+    pareto: bool
+    setting: SettingOut | None
+    outcome: OutcomeOut | None
+    relaxed: list[LimitName]
+    obstacles: list[ObstacleOut]
+    inside_share: float
+    reserve: float
+    reserve_aged: float
+    ppfd_low: float
+    ppfd_high: float
+    floor: list[list[float]]
+    cost: CostOut | None
+
+
+class ShelfOut(Schema):
+    stage_id: int
+    stage: str
+    dli_low: float
+    dli_high: float
+    x_cm: list[float]
+    y_cm: list[float]
+    rows: list[ShelfRowOut]

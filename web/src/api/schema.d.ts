@@ -480,6 +480,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Rank Shelf
+         * @description The grower's lamps ranked in this tent at the hungriest stage.
+         */
+        post: operations["server_runs_api_rank_shelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/stages/{stage_id}/bench": {
         parameters: {
             query?: never;
@@ -747,6 +767,25 @@ export interface components {
             /** Survives */
             survives: boolean;
         };
+        /** CostOut */
+        CostOut: {
+            /** Energy */
+            energy: number;
+            /** Kwh */
+            kwh: number;
+            /** Mol */
+            mol: number;
+            /** Per Mol */
+            per_mol: number | null;
+            /** Purchase */
+            purchase: number;
+            /** Replaced */
+            replaced: number;
+            /** Replacement */
+            replacement: number;
+            /** Total */
+            total: number;
+        };
         /** CropIn */
         CropIn: {
             /**
@@ -876,6 +915,18 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** FindingOut */
+        FindingOut: {
+            /** Check */
+            check: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Trust
+             * @enum {string}
+             */
+            trust: "good" | "doubt" | "wrong" | "missing";
+        };
         /** FixtureIn */
         FixtureIn: {
             /** Body Cm */
@@ -917,6 +968,10 @@ export interface components {
             layout: {
                 [key: string]: unknown;
             };
+            /** Life H */
+            life_h?: number | null;
+            /** Life Share */
+            life_share?: number | null;
             /** Maker High Cm */
             maker_high_cm?: number | null;
             /** Maker Low Cm */
@@ -930,6 +985,8 @@ export interface components {
             note: string;
             /** Ppf Umol S */
             ppf_umol_s: number;
+            /** Price */
+            price?: number | null;
             /** Watts */
             watts: number;
             /** Weight Kg */
@@ -983,6 +1040,10 @@ export interface components {
             layout: {
                 [key: string]: unknown;
             };
+            /** Life H */
+            life_h?: number | null;
+            /** Life Share */
+            life_share?: number | null;
             /** Light Map Id */
             light_map_id: number | null;
             /**
@@ -1006,6 +1067,8 @@ export interface components {
             photometry: components["schemas"]["PhotometryOut"] | null;
             /** Ppf Umol S */
             ppf_umol_s: number;
+            /** Price */
+            price?: number | null;
             /** Watts */
             watts: number;
             /** Weight Kg */
@@ -1749,6 +1812,93 @@ export interface components {
             height_cm: number;
             /** Hours */
             hours: number;
+        };
+        /**
+         * ShelfIn
+         * @description What the shelf is ranked by; no limit where nothing is given.
+         */
+        ShelfIn: {
+            /** Bears Kg */
+            bears_kg?: number | null;
+            /** Budget */
+            budget?: number | null;
+            /** Circuit W */
+            circuit_w?: number | null;
+            /**
+             * Counts
+             * @default [
+             *       1
+             *     ]
+             */
+            counts: (1 | 2 | 3 | 4)[];
+            /**
+             * Days A Year
+             * @default 365
+             */
+            days_a_year: number;
+            /**
+             * Years
+             * @default 3
+             */
+            years: number;
+        };
+        /** ShelfOut */
+        ShelfOut: {
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            /** Rows */
+            rows: components["schemas"]["ShelfRowOut"][];
+            /** Stage */
+            stage: string;
+            /** Stage Id */
+            stage_id: number;
+            /** X Cm */
+            x_cm: number[];
+            /** Y Cm */
+            y_cm: number[];
+        };
+        /** ShelfRowOut */
+        ShelfRowOut: {
+            cost: components["schemas"]["CostOut"] | null;
+            /** Count */
+            count: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Fixture Id */
+            fixture_id: number;
+            /** Floor */
+            floor: number[][];
+            /** Inside Share */
+            inside_share: number;
+            /** Meets */
+            meets: boolean;
+            /** Name */
+            name: string;
+            /** Obstacles */
+            obstacles: components["schemas"]["ObstacleOut"][];
+            outcome: components["schemas"]["OutcomeOut"] | null;
+            /** Pareto */
+            pareto: boolean;
+            /** Ppfd High */
+            ppfd_high: number;
+            /** Ppfd Low */
+            ppfd_low: number;
+            /** Refused */
+            refused: string;
+            /** Relaxed */
+            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            /** Reserve */
+            reserve: number;
+            /** Reserve Aged */
+            reserve_aged: number;
+            setting: components["schemas"]["SettingOut"] | null;
+            /**
+             * Trust
+             * @enum {string}
+             */
+            trust: "good" | "doubt" | "wrong" | "missing";
         };
         /** SignIn */
         SignIn: {
@@ -3382,6 +3532,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FileOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_rank_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShelfIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfOut"];
                 };
             };
             /** @description Unauthorized */

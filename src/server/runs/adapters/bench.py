@@ -11,7 +11,7 @@ import numpy as np
 from canopy.crop.night import night_conflict
 from canopy.crop.photoperiod import off_minute
 from canopy.crop.targets import StageTarget
-from canopy.daylight.background import Background
+from canopy.daylight.background import Background, none
 from canopy.daylight.sky import sun_library
 from canopy.light.kernels import warm_up as warm_up
 from canopy.light.lightmap import (
@@ -62,6 +62,8 @@ def days_before(run: Run, stage: Stage) -> int:
 
 def stage_daylight(run: Run, stage: Stage) -> Background:
     """Return the daylight over a stage's days."""
+    if run.space.daylight is None:
+        return none(stage.days)
     first = run.started_on + timedelta(days=days_before(run, stage))
     return daylight_over(run.space.daylight, first, stage.days)
 
@@ -201,8 +203,8 @@ def bench_answer(
         hot_spot_cap=target.hot_spot_cap,
         solution=ready.solution,
         outcome=outcome,
-        limits=limits(space, target, index),
-        stretches=stretches(space, target, index, given_up),
+        limits=limits(space, target, index, ready.masks),
+        stretches=stretches(space, target, index, given_up, ready.masks),
         certainty=certainty(outcome, target, ready.bases[index[0]]),
         rehang=rehang(
             space,

@@ -1,0 +1,189 @@
+"""Which of a grower's lamps would do the job in a run's tent: rows to core values and back."""
+
+from dataclasses import asdict, dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
+from canopy.fixture.claims import Claims, Finding, check_claims, trust
+from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership, pareto
+from canopy.plan.shelf import Candidate, Ranked, Room, Shelf, hungriest
+from canopy.power.tariff import cost_of_day
+from canopy.quantities import dli_mol
+from server.crops.adapters import canopy_reflectance, target_of
+from server.crops.models import Stage
+from server.fixtures.adapters import dimmer_of, modelled
+from server.fixtures.models import Fixture
+from server.runs.models import Run
+from server.spaces.adapters import enclosure, tariff_of
+
+DECIMALS = 1
+
+
+@dataclass(frozen=True)
+class ShelfWishes:
+    """What the shelf is ranked by; ``None`` where there is no limit."""
+
+    counts: tuple[int, ...] = (1,)
+    years: float = 3.0
+    days_a_year: float = DAYS_A_YEAR
+    budget: float | None = None
+    circuit_w: float | None = None
+    bears_kg: float | None = None
+
+
+def _life(fixture: Fixture) -> Ageing:
+    if fixture.life_share is None or fixture.life_h is None:
+        return NO_AGEING
+    return ageing((MaintenancePoint(fixture.life_share, fixture.life_h),))
+
+
+def _findings(fixture: Fixture) -> tuple[Finding, ...]:
+    return check_claims(
+        Claims(name=fixture.name, watts=fixture.watts, ppf_umol_s=fixture.ppf_umol_s)
+    )
+
+
+def _candidate(fixture: Fixture, count: int) -> Candidate:
+    return Candidate(
+        lamp=replace(modelled(fixture), body=None),
+        dimmer=dimmer_of(fixture.dial_kind, fixture.dial_table),
+        watts=fixture.watts,
+        weight_kg=fixture.weight_kg,
+        frame_x_cm=fixture.frame_x_cm,
+        frame_y_cm=fixture.frame_y_cm,
+        body_cm=fixture.body_cm,
+        closest_cm=fixture.closest_cm,
+        count=count,
+    )
+
+
+@dataclass(frozen=True)
+class ShelfAnswer:
+    """The ranked shelf: the stage it is ranked for, the floor's points, and a row a candidate."""
+
+    stage_id: int
+    stage: str
+    dli_low: float
+    dli_high: float
+    x_cm: list[float]
+    y_cm: list[float]
+    rows: list[dict[str, Any]]
+
+
+def hungriest_stage(run: Run) -> Stage:
+    """Return the stage of a run that asks for the most light while the lamp is on."""
+    stages = list(run.crop.stages.all())
+    return stages[hungriest([target_of(s, run.space.co2_enriched) for s in stages])]
+
+
+def shelf_of(run: Run, fixtures: list[Fixture], wishes: ShelfWishes) -> ShelfAnswer:
+    """Return a grower's lamps ranked in a run's tent, those that meet every target first."""
+    stage, space = hungriest_stage(run), run.space
+    top_cm = space.pot_cm + stage.plant_end_cm
+    target = target_of(stage, space.co2_enriched)
+    box = enclosure(space, top_cm, canopy_reflectance(run.crop.habit))
+    shelf = Shelf(
+        Room(
+            box=box,
+            room_cm=space.height_cm - top_cm - space.hangers_cm,
+            target=target,
+            step_min=space.timer_step_min,
+            bears_kg=wishes.bears_kg,
+            circuit_w=wishes.circuit_w,
+        )
+    )
+    rows = [
+        _row(run, shelf, fixture, count, wishes) for fixture in fixtures for count in wishes.counts
+    ]
+    costs = np.array([r["cost"]["total"] if r["cost"] and r["meets"] else np.nan for r in rows])
+    merits = np.array([r["inside_share"] for r in rows])
+    for row, edge in zip(rows, pareto(costs, merits)):
+        row["pareto"] = bool(edge)
+    rows.sort(key=_order)
+    x, y = shelf.grid.axes_cm(box.width_cm, box.depth_cm)
+    return ShelfAnswer(
+        stage.pk, stage.name, target.dli_low, target.dli_high, x.tolist(), y.tolist(), rows
+    )
+
+
+def _order(row: dict[str, Any]) -> tuple[int, float]:
+    """Those that meet every target first, by what they cost; then the rest; then those out."""
+    if row["refused"]:
+        return 3, 0.0
+    cost = row["cost"]["total"] if row["cost"] else row["outcome"].kwh_per_day * 1e6
+    return (0 if row["meets"] and row["cost"] else 1 if row["meets"] else 2), cost
+
+
+def _row(
+    run: Run, shelf: Shelf, fixture: Fixture, count: int, wishes: ShelfWishes
+) -> dict[str, Any]:
+    findings = _findings(fixture)
+    price = fixture.price
+    over = price is not None and wishes.budget is not None and price * count > wishes.budget
+    found = (
+        Ranked(f"Costs {price * count:g}, over the budget of {wishes.budget:g}.")
+        if over and price is not None
+        else shelf.rank(_candidate(fixture, count))
+    )
+    row: dict[str, Any] = {
+        "fixture_id": fixture.pk,
+        "name": fixture.name,
+        "count": count,
+        "refused": found.refused,
+        "meets": found.meets,
+        "trust": trust(findings),
+        "findings": [asdict(finding) for finding in findings if finding.trust != "good"],
+        "pareto": False,
+        "setting": None,
+        "outcome": None,
+        "relaxed": [],
+        "obstacles": [],
+        "inside_share": found.inside_share,
+        "reserve": found.reserve,
+        "reserve_aged": 0.0,
+        "ppfd_low": 0.0,
+        "ppfd_high": 0.0,
+        "floor": [],
+        "cost": None,
+    }
+    if found.solution is None or found.floor is None:
+        return row
+    setting, outcome = found.solution.setting, found.solution.outcome
+    lit_h = setting.hours * wishes.days_a_year * wishes.years
+    low, high = shelf.room.target.ppfd_band(setting.hours)
+    grid = shelf.grid
+    row |= {
+        "setting": setting,
+        "outcome": outcome,
+        "relaxed": found.solution.relaxed,
+        "obstacles": found.solution.obstacles,
+        "reserve_aged": found.reserve * _life(fixture).share_left(lit_h),
+        "ppfd_low": low,
+        "ppfd_high": high,
+        "floor": np.round(found.floor.reshape(grid.ny, grid.nx), DECIMALS).tolist(),
+        "cost": None if price is None else _cost(run, fixture, price, count, found, wishes),
+    }
+    return row
+
+
+def _cost(
+    run: Run, fixture: Fixture, price: float, count: int, found: Ranked, wishes: ShelfWishes
+) -> dict[str, Any]:
+    assert found.solution is not None
+    setting, outcome = found.solution.setting, found.solution.outcome
+    kwh = outcome.kwh_per_day
+    day = cost_of_day(tariff_of(run.space), run.on_minute, setting.hours, kwh)
+    cost: Ownership = ownership(
+        price=price,
+        lamps=count,
+        kwh_per_day=kwh,
+        hours_per_day=setting.hours,
+        per_kwh=day / kwh if kwh else 0.0,
+        mol_per_day=dli_mol(found.canopy_umol_s, setting.hours),
+        years=wishes.years,
+        life_h=fixture.life_h,
+        days_a_year=wishes.days_a_year,
+    )
+    return asdict(cost) | {"total": cost.total, "per_mol": cost.per_mol}

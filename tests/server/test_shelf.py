@@ -1,0 +1,81 @@
+"""The grower's lamps ranked in their tent, over the API."""
+
+import pytest
+
+from server.runs.demo import BOX_ROOM
+
+
+@pytest.fixture
+def shelf(grower, run):
+    def shelf(**wishes):
+        status, found = grower("post", f"runs/{run['id']}/shelf", wishes)
+        assert status == 200, found
+        return found
+
+    return shelf
+
+
+def row(found, name, count=1):
+    return next(r for r in found["rows"] if r["name"] == name and r["count"] == count)
+
+
+def test_the_hungriest_stage_decides_and_those_that_do_come_first(shelf):
+    found = shelf()
+    # 15 mol in 12 h asks more PPFD than 13 in 18 h
+    assert found["stage"] == "Short-day flowering"
+    kinds = [0 if r["meets"] else 3 if r["refused"] else 2 for r in found["rows"]]
+    assert kinds == sorted(kinds)
+    doing = [r for r in found["rows"] if r["meets"]]
+    assert [r["cost"]["total"] for r in doing] == sorted(r["cost"]["total"] for r in doing)
+    assert any(r["pareto"] for r in doing)
+    for r in doing:
+        assert found["dli_low"] <= r["outcome"]["dli"] <= found["dli_high"]
+        assert r["reserve"] >= r["reserve_aged"] > 0
+        values = [value for line in r["floor"] for value in line]
+        assert max(values) == pytest.approx(r["outcome"]["peak"], abs=0.1)
+
+
+def test_the_others_say_why_not(shelf):
+    found = shelf()
+    weak = row(found, "Porch Bulb 18")
+    assert "stronger_lamp" in [o["change"] for o in weak["obstacles"]]
+    big = row(shelf(), "Wickerlight Eight")
+    assert "does not go in" in big["refused"]
+    assert big["outcome"] is None
+
+
+def test_costs_follow_the_tariff_and_the_years(shelf):
+    one, three = row(shelf(years=1), "Wickerlight Six"), row(shelf(years=3), "Wickerlight Six")
+    kwh = three["outcome"]["kwh_per_day"] * 365 * 3
+    assert three["cost"]["kwh"] == pytest.approx(kwh)
+    assert three["cost"]["energy"] == pytest.approx(kwh * BOX_ROOM["tariff_per_kwh"])
+    assert three["cost"]["total"] == pytest.approx(
+        three["cost"]["purchase"] + three["cost"]["energy"] + three["cost"]["replacement"]
+    )
+    assert one["cost"]["energy"] == pytest.approx(three["cost"]["energy"] / 3)
+    assert one["reserve_aged"] > three["reserve_aged"]
+
+
+def test_limits_keep_lamps_out_with_a_sentence(shelf):
+    limited = shelf(budget=150, circuit_w=120, bears_kg=3)
+    assert "over the budget of 150" in row(limited, "Wickerlight Six")["refused"]
+    sentences = " ".join(r["refused"] for r in limited["rows"])
+    assert "the circuit has 120 W" in sentences or "bears 3 kg" in sentences
+    assert not row(shelf(), "Wickerlight Six")["refused"]
+
+
+def test_several_of_one_lamp(shelf):
+    found = shelf(counts=[1, 2])
+    one, two = row(found, "Tallow Board 100"), row(found, "Tallow Board 100", 2)
+    assert two["cost"]["purchase"] == 2 * one["cost"]["purchase"]
+    assert two["outcome"]["evenness"] > one["outcome"]["evenness"]
+
+
+@pytest.mark.parametrize(
+    ("wishes", "field"),
+    [({"counts": []}, "counts"), ({"years": 0}, "years"), ({"budget": -1}, "budget"),
+     ({"counts": [9]}, "counts.0")],
+)  # fmt: skip
+def test_wishes_that_cannot_be(grower, run, wishes, field):
+    status, problem = grower("post", f"runs/{run['id']}/shelf", wishes)
+    assert (status, problem["errors"][0]["field"]) == (422, field)
