@@ -108,6 +108,8 @@ def check_lamps(space: Space, main: Fixture, lamps: list[Hung]) -> None:
                     f"{positions[-1]:g}; choose a position there.",
                     f"lamps.{i}.own_dial_pct",
                 )
+        if not lamp.bars_off:
+            continue
         try:
             lamp_at(lamp.fixture, _hanging(lamp))
         except CanopyError as error:
@@ -141,7 +143,7 @@ def _measured_here(light_map: LightMap, space: Space) -> bool:
 def hung_lamp(lamp: Hung, space: Space, main: Fixture) -> HungLamp:
     """Return a run's lamp as the core's."""
     placed = lamp_at(lamp.fixture, _hanging(lamp))
-    whole = lamp_at(lamp.fixture, Hanging(lamp.x_cm, lamp.y_cm))
+    whole = lamp_at(lamp.fixture, Hanging(lamp.x_cm, lamp.y_cm)) if lamp.bars_off else placed
     dimmer = _dimmer(lamp.fixture)
     # an unplugged bar draws nothing: its share of the light is taken as its share of the watts
     watts = lamp.fixture.watts * placed.ppf_umol_s / whole.ppf_umol_s
