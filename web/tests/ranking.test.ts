@@ -1,0 +1,148 @@
+import { render, screen } from "@testing-library/svelte";
+import userEvent from "@testing-library/user-event";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+
+import type { Crop, ShelfAnswer, ShelfRow, Space } from "../src/api/client";
+import { garden } from "../src/api/garden.svelte";
+import MiniFloor from "../src/places/fixtures/MiniFloor.svelte";
+import Ranking from "../src/places/fixtures/Ranking.svelte";
+import { type Call, caught, soon } from "./replies";
+import { sample } from "./sample";
+
+const bench = sample();
+function row(change: Partial<ShelfRow> = {}): ShelfRow {
+  return {
+    fixture_id: 1,
+    name: "Tallow Long",
+    count: 1,
+    refused: "",
+    meets: true,
+    trust: "good",
+    findings: [],
+    pareto: true,
+    setting: { height_cm: 40, dial_pct: 80, hours: 12 },
+    outcome: bench.outcome,
+    relaxed: [],
+    obstacles: [],
+    inside_share: 0.8,
+    reserve: 1.25,
+    reserve_aged: 1.1,
+    ppfd_low: 200,
+    ppfd_high: 400,
+    floor: [
+      [100, 300],
+      [450, 900],
+    ],
+    cost: {
+      purchase: 150,
+      energy: 611,
+      replacement: 0,
+      replaced: 0,
+      kwh: 1971,
+      mol: 14000,
+      total: 761,
+      per_mol: 0.054,
+    },
+    ...change,
+  };
+}
+const SHELF: ShelfAnswer = {
+  stage_id: 7,
+  stage: "Flowering",
+  dli_low: 10,
+  dli_high: 20,
+  x_cm: [30, 90],
+  y_cm: [20, 70],
+  rows: [
+    row(),
+    row({
+      fixture_id: 2,
+      name: "Weakling 600",
+      meets: false,
+      pareto: false,
+      trust: "doubt",
+      findings: [
+        { check: "name_and_watts", trust: "doubt", sentence: "The number is no wattage." },
+      ],
+      obstacles: [{ name: "dli_low", best: 4, asked: 10, change: "stronger_lamp", amount: 1.5 }],
+      cost: null,
+    }),
+    row({ fixture_id: 3, name: "Giant", meets: false, refused: "It does not go in.", setting: null,
+          outcome: null, floor: [], cost: null }), // prettier-ignore
+  ],
+};
+
+let calls: Call[];
+beforeEach(() => {
+  calls = caught();
+  garden.spaces = [{ id: 1, currency: "€" } as Space];
+  garden.crops = [{ id: 2, stages: [{ id: 7, hot_spot_cap: 800 }] } as Crop];
+  garden.draft = { space_id: 1, crop_id: 2 };
+});
+afterEach(() => {
+  vi.unstubAllGlobals();
+  garden.spaces = [];
+  garden.crops = [];
+});
+
+async function ranked(use = vi.fn()): Promise<typeof use> {
+  render(Ranking, { runId: 5, use });
+  await soon();
+  calls.shift()?.reply(200, SHELF);
+  await soon(30);
+  return use;
+}
+
+describe("the ranked shelf", () => {
+  it("answers first, then says of each what it costs or what is in its way", async () => {
+    const use = await ranked();
+    expect(screen.getByText(/does\s+the job here/).textContent?.replace(/\s+/g, " ")).toContain(
+      "1 does the job here. Cheapest over 3 years: Tallow Long, 40 cm up, dial 80, 12 h, €761.00",
+    );
+    const [, first, second, third] = screen.getAllByRole("row");
+    expect(first?.textContent).toContain("25 %, 10 %");
+    expect(first?.textContent).toContain("no better bargain");
+    expect(second?.textContent).toContain("one with 150 % more light would do");
+    expect(second?.textContent).toContain("The number is no wattage.");
+    expect(second?.textContent).toContain("no price given");
+    expect(third?.textContent).toContain("It does not go in.");
+    // what does not go in cannot be used
+    expect(screen.getAllByRole("button", { name: /^Use it/ })).toHaveLength(2);
+    await userEvent.click(screen.getByRole("button", { name: "Use it: Tallow Long" }));
+    expect(use).toHaveBeenCalledWith(1);
+  });
+
+  it("asks again only when told, with the limits given", async () => {
+    await ranked();
+    await userEvent.type(screen.getByLabelText("Budget (€)"), "300");
+    await soon();
+    expect(calls).toHaveLength(0);
+    await userEvent.click(screen.getByRole("button", { name: "Rank again" }));
+    await soon();
+    expect(calls[0]?.body).toMatchObject({ budget: 300, circuit_w: null, counts: [1], years: 3 });
+  });
+
+  it("keeps the old ranking when a limit is refused, and says which", async () => {
+    await ranked();
+    await userEvent.click(screen.getByRole("button", { name: "Rank again" }));
+    await soon();
+    calls.shift()?.reply(422, {
+      detail: "Not kept.",
+      errors: [{ field: "years", sentence: "Years has to be more than 0." }],
+    });
+    await soon(30);
+    expect(screen.getByRole("alert").textContent).toContain("more than 0");
+    expect(screen.getByRole("button", { name: "Use it: Tallow Long" })).toBeTruthy();
+  });
+});
+
+describe("a small floor", () => {
+  it("tells those who hear it how much lies short, inside and above", () => {
+    render(MiniFloor, { row: row(), x: [30, 90], y: [20, 70], cap: 800 });
+    const floor = screen.getByRole("img");
+    // of four spots one is short of 200, one inside, one above 400 and one over the cap
+    expect(floor.getAttribute("aria-label")).toBe("Its floor: 25 % short, 25 % inside, 50 % above");
+    expect(floor.querySelectorAll("line")).toHaveLength(1);
+    expect(floor.querySelectorAll("circle")).toHaveLength(2);
+  });
+});
