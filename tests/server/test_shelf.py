@@ -28,6 +28,9 @@ def test_the_hungriest_stage_decides_and_those_that_do_come_first(shelf):
     doing = [r for r in found["rows"] if r["meets"]]
     assert [r["cost"]["total"] for r in doing] == sorted(r["cost"]["total"] for r in doing)
     assert any(r["pareto"] for r in doing)
+    # those that miss a target: the more of the floor in the band, the further up
+    missing = [r["inside_share"] for r in found["rows"] if not r["meets"] and not r["refused"]]
+    assert missing == sorted(missing, reverse=True)
     for r in doing:
         assert found["dli_low"] <= r["outcome"]["dli"] <= found["dli_high"]
         assert r["reserve"] >= r["reserve_aged"] > 0

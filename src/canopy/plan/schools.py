@@ -151,6 +151,13 @@ def opinions(
     wanted = _ppfd_middle(target) / max(float(space.mean[h, -1]), 1e-9) * float(space.light[-1])
     # these people read the shares of light they want off a scale that shows something else
     wrong_dial = Setting(plan.height_cm, light * 100, plan.hours)
+    wrong_row = (
+        ""
+        if plan.hours == chart
+        else (
+            f" Read the row of your own hours: {plan.hours:g} h give {plan.hours / chart:.0%} of it."
+        )
+    )
     watts_dial = float(space.dials_pct[int(np.abs(space.watts / space.watts[-1] - light).argmin())])
     wishes: list[tuple[str, Setting, str]] = [
         ("hot_spot_first", reached(hot),
@@ -170,8 +177,8 @@ def opinions(
          f"Dimmed light falls less than watts: the plan's {light:.0%} of the light takes "
          f"{watts_share:.0%} of the watts."),
         ("ppfd_first", Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart),
-         f"A PPFD band with {chart:g} h beside it: the day's sum follows, whatever the crop's DLI. "
-         f"Read the row of your own hours: {plan.hours:g} h give {plan.hours / chart:.0%} of it."),
+         f"A PPFD band with {chart:g} h beside it: the day's sum follows, whatever the crop asks."
+         + wrong_row),
         ("dli_first", plan, "The plan's own school: the day's sum, then hot spot and evenness."),
     ]  # fmt: skip
     found = []

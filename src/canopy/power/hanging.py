@@ -13,24 +13,6 @@ Array = NDArray[np.float64]
 HEIGHT_STEP_CM = 1.0
 
 
-def highest_hang_cm(
-    tent_height_cm: float, canopy_top_cm: float, body_cm: float, hangers_cm: float
-) -> float:
-    """Return the largest distance from canopy top to light-giving face the tent leaves.
-
-    Parameters
-    ----------
-    tent_height_cm : float
-    canopy_top_cm : float
-        Pot and plant together.
-    body_cm : float
-        The fixture's own height above its light-giving face.
-    hangers_cm : float
-        Ropes, hooks and bar above the fixture.
-    """
-    return tent_height_cm - canopy_top_cm - body_cm - hangers_cm
-
-
 def reachable_heights_cm(lowest_cm: float, highest_cm: float) -> Array:
     """Return the hanging heights in whole centimetres from lowest to highest.
 

@@ -73,6 +73,13 @@ def test_a_ppfd_band_beside_chart_hours_passes_a_chrysanthemums_dli():
     assert "dli_high" in opinion.missed
 
 
+def test_the_wrong_row_of_a_chart_is_named_only_where_it_is_another():
+    # 11 of the chart's 12 h are 92 % of its light
+    assert "11 h give 92 % of it" in found()["ppfd_first"].note.replace("92%", "92 %")
+    same = opinions(SPACE, TARGET, Setting(45.0, 72.0, 12.0), PRACTICE)
+    assert "Read the row" not in next(o.note for o in same if o.school == "ppfd_first")
+
+
 def test_a_lamp_without_a_chart_is_said_to_have_none():
     opinion = found(Practice(300, None, None, 0.5, False, False, 15))["makers_chart"]
     assert "gives no heights" in opinion.note

@@ -7,7 +7,6 @@ from canopy.power.energy import energy_kwh, heat_btu_per_h
 from canopy.power.hanging import (
     check_headroom,
     fitting_turn_deg,
-    highest_hang_cm,
     reachable_heights_cm,
 )
 from tests.published.values import BTU_OF_630_W, ENERGY
@@ -27,8 +26,6 @@ def test_all_watts_end_as_heat():
 
 
 def test_headroom_by_tape_measure():
-    # 180 high, 16 pot + 45 plant, 7 lamp, 12 hangers leave 100
-    assert highest_hang_cm(180, 61, 7, 12) == 100
     assert reachable_heights_cm(15, 17.9).tolist() == [15, 16, 17]
     with pytest.raises(CanopyError, match="5 cm more headroom"):
         reachable_heights_cm(15, 10)

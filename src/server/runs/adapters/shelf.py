@@ -109,11 +109,18 @@ def shelf_of(run: Run, fixtures: list[Fixture], wishes: ShelfWishes) -> ShelfAns
 
 
 def _order(row: dict[str, Any]) -> tuple[int, float]:
-    """Those that meet every target first, by what they cost; then the rest; then those out."""
+    """Order rows: those that meet every target by cost, without a price by energy, then the rest.
+
+    Those that miss a target stand by how much of the floor they light in the band, those that
+    are kept out come last.
+    """
     if row["refused"]:
         return 3, 0.0
-    cost = row["cost"]["total"] if row["cost"] else row["outcome"].kwh_per_day * 1e6
-    return (0 if row["meets"] and row["cost"] else 1 if row["meets"] else 2), cost
+    if not row["meets"]:
+        return 2, -float(row["inside_share"])
+    if row["cost"]:
+        return 0, float(row["cost"]["total"])
+    return 1, float(row["outcome"].kwh_per_day)
 
 
 def _row(

@@ -69,7 +69,7 @@
 </script>
 
 <aside
-  class="grid content-start gap-1.5 text-[0.9rem] leading-snug"
+  class="grid content-start gap-1 text-[0.9rem] leading-snug"
   aria-label="Why, how sure, what it costs"
 >
   <table class="w-full">
