@@ -155,7 +155,7 @@ def opinions(
         ""
         if plan.hours == chart
         else (
-            f" Read the row of your own hours: {plan.hours:g} h give {plan.hours / chart:.0%} of it."
+            f" Read the row of your hours: {plan.hours:g} h give {plan.hours / chart:.0%} of it."
         )
     )
     watts_dial = float(space.dials_pct[int(np.abs(space.watts / space.watts[-1] - light).argmin())])
@@ -177,7 +177,7 @@ def opinions(
          f"Dimmed light falls less than watts: the plan's {light:.0%} of the light takes "
          f"{watts_share:.0%} of the watts."),
         ("ppfd_first", Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart),
-         f"A PPFD band with {chart:g} h beside it: the day's sum follows, whatever the crop asks."
+         f"A PPFD band and {chart:g} h beside it: the day's sum follows, whatever the crop asks."
          + wrong_row),
         ("dli_first", plan, "The plan's own school: the day's sum, then hot spot and evenness."),
     ]  # fmt: skip
