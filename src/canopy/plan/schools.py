@@ -154,9 +154,7 @@ def opinions(
     wrong_row = (
         ""
         if plan.hours == chart
-        else (
-            f" Read the row of your hours: {plan.hours:g} h give {plan.hours / chart:.0%} of it."
-        )
+        else (f" Read the row of your hours: {plan.hours:g} h give {plan.hours / chart:.0%} of it.")
     )
     watts_dial = float(space.dials_pct[int(np.abs(space.watts / space.watts[-1] - light).argmin())])
     wishes: list[tuple[str, Setting, str]] = [
