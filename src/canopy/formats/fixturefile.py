@@ -1,0 +1,225 @@
+"""Fixture files (`*.fixture.json`): one lamp's whole record. Grammar: docs/formats/fixture.md."""
+
+import json
+from dataclasses import dataclass
+from typing import Any, Final
+
+from canopy.errors import CanopyError
+from canopy.fixture.dimming import DialRow, Dimmer
+from canopy.fixture.record import (
+    DETAIL_LIMITS,
+    DETAIL_TEXTS,
+    DETAIL_WORDS,
+    FIGURES,
+    KINDS,
+    MOST_CHARACTERS,
+    ORIGINS,
+    Limit,
+    details_of,
+)
+from canopy.formats.layout import read_layout
+from canopy.formats.reader import Fields, checked, load_json, number
+from canopy.light.beam import CandelaBeam
+from canopy.light.spectrum import (
+    CCT_K,
+    GRID_NM,
+    USUAL_CRI,
+    Channel,
+    Spectrum,
+    lamp_spectrum,
+    mixed_spectrum,
+)
+
+FORMAT: Final = "idle-canopy/fixture"
+VERSION: Final = 1
+MOST_CHANNELS = 12
+DIALS: Final = ("none", "stepped", "continuous")
+ORIGIN_WORDS: Final = ("maker", "measured", "assumed")
+
+
+@dataclass(frozen=True)
+class FixtureFile:
+    """A fixture file as read: the record by name, its light file, and fields nobody knows."""
+
+    record: dict[str, Any]
+    light_file: dict[str, Any] | None
+    ignored: tuple[str, ...]
+
+
+def spectrum_of(fields: Fields) -> Spectrum:
+    """Return the spectrum in a JSON object: channels, an older lamp by name, or a table.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name.
+    """
+    given = [name for name in ("channels", "lamp", "wavelength_nm") if name in fields]
+    if len(given) != 1:
+        raise CanopyError(
+            f"{fields.path} should have either channels, lamp or wavelength_nm with power.",
+            fields.path,
+        )
+    match given[0]:
+        case "lamp":
+            key = fields.raw("lamp")
+            spectrum: Spectrum = checked(lambda: lamp_spectrum(str(key)), fields.path)
+        case "channels":
+            rows = fields.items("channels", MOST_CHANNELS)
+            where = fields.name_of("channels")
+            channels = [_channel(Fields(row, f"{where}.{i}", fields.ignored))
+                        for i, row in enumerate(rows)]  # fmt: skip
+            spectrum = checked(lambda: mixed_spectrum(channels), fields.path)
+        case _:
+            nm = fields.numbers("wavelength_nm", 100, 4000, 5000)
+            power = fields.numbers("power", 0, 1e12, 5000)
+            spectrum = checked(lambda: Spectrum(nm, power), fields.path)
+    fields.done()
+    return spectrum
+
+
+def _channel(fields: Fields) -> Channel:
+    channel = Channel(
+        share=fields.number("share", 0, 1000, above=True),
+        cct_k=fields.number("cct_k", *CCT_K) if "cct_k" in fields else None,
+        cri=fields.number("cri", 0, 100, default=USUAL_CRI),
+        peak_nm=fields.number("peak_nm", GRID_NM[0], GRID_NM[-1]) if "peak_nm" in fields else None,
+    )
+    fields.done()
+    return channel
+
+
+def _limited(fields: Fields, limits: dict[str, Limit]) -> dict[str, Any]:
+    found: dict[str, Any] = {}
+    for name, limit in limits.items():
+        value = fields.raw(name) if limit.needed else fields.raw(name, None)
+        if value is not None:
+            where = fields.name_of(name)
+            found[name] = number(value, where, limit.low, limit.high, limit.above)
+    return found
+
+
+def _text(fields: Fields, name: str, most: int, default: Any = "") -> str:
+    value, where = fields.raw(name, default), fields.name_of(name)
+    if not isinstance(value, str) or len(value) > most or "\0" in value:
+        raise CanopyError(f"{where} should be a text of at most {most} characters.", where)
+    return value.strip()
+
+
+def _details(fields: Fields) -> dict[str, Any]:
+    found = _limited(fields, DETAIL_LIMITS)
+    for name in DETAIL_TEXTS:
+        if name in fields:
+            found[name] = _text(fields, name, MOST_CHARACTERS)
+    for name, words in DETAIL_WORDS.items():
+        if name in fields:
+            found[name] = fields.word(name, ("", *words))
+    fields.done()
+    checked(lambda: details_of(found), fields.path)
+    return found
+
+
+def _dial(fields: Fields) -> dict[str, Any]:
+    kind = fields.word("dial_kind", DIALS)
+    rows = []
+    for i, row in enumerate(fields.items("dial_table", 101)):
+        cells = Fields(row, f"dial_table.{i}", fields.ignored)
+        rows.append({"position_pct": cells.number("position_pct", 0, 100),
+                     "watts_fraction": cells.number("watts_fraction", 0, 1),
+                     "light_fraction": cells.number("light_fraction", 0, 1)})  # fmt: skip
+        cells.done()
+    Dimmer(kind, tuple(DialRow(**row) for row in rows))  # type: ignore[arg-type]
+    return {"dial_kind": kind, "dial_table": rows}
+
+
+def _light_file(fields: Fields) -> dict[str, Any]:
+    rows = fields.items("values", 721)
+    where = fields.name_of("values")
+    values = [
+        [number(v, f"{where}[{i}]", 0, 1e12) for v in row] if isinstance(row, list) else []
+        for i, row in enumerate(rows)
+    ]
+    vertical = fields.numbers("vertical_deg", 0, 180, 721)
+    horizontal = fields.numbers("horizontal_deg", 0, 450, 721)
+    checked(
+        lambda: CandelaBeam(vertical, horizontal, tuple(tuple(row) for row in values)), fields.path
+    )
+    watts = fields.raw("watts", None)
+    found = {
+        "name": _text(fields, "name", 200),
+        "ppf_umol_s": fields.number("ppf_umol_s", 0, FIGURES["ppf_umol_s"].high, above=True),
+        "width_cm": fields.number("width_cm", 0, 1000),
+        "length_cm": fields.number("length_cm", 0, 1000),
+        "watts": None if watts is None else fields.number("watts", 0, 20_000),
+        "notes": [str(note)[:500] for note in fields.raw("notes", [])][:50],
+        "vertical_deg": list(vertical),
+        "horizontal_deg": list(horizontal),
+        "values": values,
+    }
+    fields.done()
+    return found
+
+
+def read_fixture_record(fields: Fields) -> dict[str, Any]:
+    """Return the record in a JSON object, every figure within its limits.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name.
+    """
+    name = _text(fields, "name", 80, ...)
+    if not name:
+        raise CanopyError("The lamp's name is empty.", "name")
+    record: dict[str, Any] = {
+        "name": name,
+        "kind": fields.word("kind", KINDS),
+        "note": _text(fields, "note", 500),
+        "layout": fields.raw("layout"),
+        **_limited(fields, FIGURES),
+        **_dial(fields),
+    }
+    read_layout(fields.object("layout"))
+    if fields.raw("spectrum", None) is not None:
+        spectrum_of(fields.object("spectrum"))
+        record["spectrum"] = fields.raw("spectrum")
+    if fields.raw("details", None) is not None:
+        record["details"] = _details(fields.object("details"))
+    if fields.raw("origins", None) is not None:
+        origins = fields.object("origins")
+        record["origins"] = {
+            figure: origins.word(figure, ORIGIN_WORDS) for figure in ORIGINS if figure in origins
+        }
+        origins.done()
+    return record
+
+
+def read_fixture_file(text: str) -> FixtureFile:
+    """Return the lamp in a fixture file.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name and what to do.
+    """
+    ignored: list[str] = []
+    fields = Fields(load_json(text.lstrip("\ufeff"), "The fixture file"), "", ignored)
+    if fields.raw("format", None) != FORMAT:
+        raise CanopyError(f'This is no fixture file: its format should be "{FORMAT}".', "format")
+    if fields.raw("version", None) != VERSION:
+        raise CanopyError(f"Only version {VERSION} of fixture files can be read.", "version")
+    record = read_fixture_record(fields)
+    light_file = None
+    if fields.raw("light_file", None) is not None:
+        light_file = _light_file(fields.object("light_file"))
+    fields.done()
+    return FixtureFile(record, light_file, tuple(ignored))
+
+
+def write_fixture_file(record: dict[str, Any], light_file: dict[str, Any] | None = None) -> str:
+    """Return a record as a fixture file that `read_fixture_file` takes back unchanged."""
+    kept = {name: value for name, value in record.items() if value not in (None, "", {})}
+    whole = {"format": FORMAT, "version": VERSION, **kept}
+    if light_file is not None:
+        whole["light_file"] = light_file
+    return json.dumps(whole, ensure_ascii=False, indent=1) + "\n"

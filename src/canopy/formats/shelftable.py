@@ -1,0 +1,290 @@
+"""A shelf of lamps as a table: CSV, and XLSX. Grammar: docs/formats/shelf-table.md."""
+
+import csv
+import io
+import json
+import re
+import zipfile
+from dataclasses import dataclass
+from typing import Any, Final
+
+from openpyxl import Workbook, load_workbook
+from openpyxl.utils import get_column_letter
+
+from canopy.errors import CanopyError
+from canopy.fixture.record import DETAIL_LIMITS, DETAIL_TEXTS, DETAIL_WORDS, FIGURES, ORIGINS
+from canopy.formats.fixturefile import read_fixture_record
+from canopy.formats.reader import Fields
+
+LAYOUT_NUMBERS: Final = (
+    "bars", "bar_length_cm", "spread_cm", "board_x_cm", "board_y_cm", "ring_cm",
+)  # fmt: skip
+DETAIL_COLUMNS: Final = (*DETAIL_LIMITS, *DETAIL_TEXTS, *DETAIL_WORDS)
+JSON_COLUMNS: Final = ("layout", "spectrum")
+COLUMNS: Final = (
+    "name", "kind", *FIGURES, "dial_kind", "dial_table", *LAYOUT_NUMBERS, "layout", *DETAIL_COLUMNS,
+    "spectrum", *(f"{name}_from" for name in ORIGINS), "note",
+)  # fmt: skip
+TEXT_COLUMNS: Final = frozenset(
+    ("name", "kind", "dial_kind", "dial_table", "layout", "spectrum", "note", *DETAIL_TEXTS,
+     *DETAIL_WORDS, *(f"{name}_from" for name in ORIGINS))
+)  # fmt: skip
+
+FORMULA_STARTS: Final = ("=", "+", "-", "@", "\t")
+
+MOST_ROWS = 500
+MOST_UNPACKED_BYTES = 20_000_000
+MOST_CELL = 20_000
+
+
+@dataclass(frozen=True)
+class Trouble:
+    """What cannot be used: the row as the table counts it, its column, and what to do."""
+
+    row: int
+    column: str
+    sentence: str
+
+
+@dataclass(frozen=True)
+class ShelfTable:
+    """The lamps of a table that can be used, what is wrong with the others, and unknown columns."""
+
+    records: tuple[dict[str, Any], ...]
+    troubles: tuple[Trouble, ...]
+    ignored: tuple[str, ...]
+
+
+def _cell(value: Any) -> str:
+    if value is None:
+        return ""
+    if isinstance(value, bool):
+        return str(value)
+    if isinstance(value, float) and value == int(value) and abs(value) < 1e15:
+        return str(int(value))
+    text = str(value).strip()
+    return text[1:] if text[:1] == "'" and text[1:2] in FORMULA_STARTS else text
+
+
+def _number(text: str, column: str) -> float:
+    plain = text.replace("\u00a0", "").replace(" ", "")
+    if re.fullmatch(r"[-+]?\d+,\d+", plain):
+        plain = plain.replace(",", ".")
+    try:
+        return float(plain)
+    except ValueError as error:
+        raise CanopyError(f"“{text[:40]}” is not a number; type a plain number.", column) from error
+
+
+def _json(text: str, column: str) -> Any:
+    try:
+        return json.loads(text)
+    except ValueError as error:
+        raise CanopyError(
+            "This is not JSON; leave the cell as it was written out.", column
+        ) from error
+
+
+def _dial_rows(text: str) -> list[dict[str, float]]:
+    """Return the dial's rows from position:watts:light, parted by semicolons, in per cent."""
+    rows = []
+    for part in re.split(r"[;\n]", text):
+        if not part.strip():
+            continue
+        cells = part.split(":")
+        if len(cells) != 3:
+            raise CanopyError(
+                f"“{part.strip()[:30]}” should be position:watts:light in per cent, like 50:44:48.",
+                "dial_table",
+            )
+        position, watts, light = (_number(cell, "dial_table") for cell in cells)
+        rows.append({"position_pct": position, "watts_fraction": watts / 100,
+                     "light_fraction": light / 100})  # fmt: skip
+    return rows
+
+
+def _layout(cells: dict[str, str]) -> dict[str, Any]:
+    if cells.get("layout"):
+        found = _json(cells["layout"], "layout")
+        return found if isinstance(found, dict) else {"layout": found}
+    given = {n: _number(cells[n], n) for n in LAYOUT_NUMBERS if cells.get(n)}
+    if not given and cells.get("kind") in ("puck", "bulb"):
+        return {"point": True}
+    if not given:
+        raise CanopyError(
+            "It does not say where the light comes from: fill in bars, board or ring.", "bars"
+        )
+    return given
+
+
+def _record(cells: dict[str, str]) -> dict[str, Any]:
+    """Return a row's record as a fixture file would hold it.
+
+    Raises
+    ------
+    CanopyError
+        Naming the column.
+    """
+    kind = cells.get("dial_kind") or "none"
+    rows = _dial_rows(cells.get("dial_table", ""))
+    full = [{"position_pct": 100.0, "watts_fraction": 1.0, "light_fraction": 1.0}]
+    value: dict[str, Any] = {
+        "name": cells.get("name", ""),
+        "kind": cells.get("kind") or "board",
+        "layout": _layout(cells),
+        "dial_kind": kind,
+        "dial_table": rows or full,
+        "note": cells.get("note", ""),
+    }
+    for name in FIGURES:
+        if cells.get(name):
+            value[name] = _number(cells[name], name)
+    details = {n: _number(cells[n], n) for n in DETAIL_LIMITS if cells.get(n)}
+    details |= {n: cells[n] for n in (*DETAIL_TEXTS, *DETAIL_WORDS) if cells.get(n)}  # type: ignore[misc]
+    if details:
+        value["details"] = details
+    origins = {n: cells[f"{n}_from"] for n in ORIGINS if cells.get(f"{n}_from")}
+    if origins:
+        value["origins"] = origins
+    if cells.get("spectrum"):
+        value["spectrum"] = _json(cells["spectrum"], "spectrum")
+    return read_fixture_record(Fields(value, "", []))
+
+
+def _read_rows(rows: list[list[Any]]) -> ShelfTable:
+    header_at = next((i for i, row in enumerate(rows) if any(_cell(c) for c in row)), None)
+    if header_at is None:
+        raise CanopyError("The table is empty.", "table")
+    header = [_cell(cell).lower() for cell in rows[header_at]]
+    if "name" not in header or "ppf_umol_s" not in header:
+        raise CanopyError(
+            "The first line should name the columns, at least name, ppf_umol_s and watts; "
+            "write your shelf out once to see them all.",
+            "table",
+        )
+    twice = {name for name in header if name and header.count(name) > 1}
+    if twice:
+        raise CanopyError(f"The column {sorted(twice)[0]} stands there twice; keep one.", "table")
+    records, troubles = [], []
+    body = [(i + 1, row) for i, row in enumerate(rows) if i > header_at and any(map(_cell, row))]
+    if len(body) > MOST_ROWS:
+        raise CanopyError(f"{len(body)} lamps are too many; {MOST_ROWS} at once.", "table")
+    for number, row in body:
+        cells = {name: _cell(cell)[:MOST_CELL] for name, cell in zip(header, row) if name}
+        try:
+            records.append(_record(cells))
+        except CanopyError as error:
+            troubles.append(Trouble(number, _column(error.field), error.sentence))
+    ignored = [
+        name for name in header if name and name not in COLUMNS and name != "efficacy_umol_j"
+    ]
+    return ShelfTable(tuple(records), tuple(troubles), tuple(ignored))
+
+
+def _column(field: str) -> str:
+    """Return the column a field of the record stands in."""
+    parts = [part for part in re.split(r"[.\[\]]", field) if part and not part.isdigit()]
+    for part in reversed(parts):
+        if part in COLUMNS:
+            return f"{part}_from" if parts[0] == "origins" else part
+    return parts[0] if parts else ""
+
+
+def read_shelf_csv(text: str) -> ShelfTable:
+    """Return the lamps of a CSV table; comma or semicolon.
+
+    Raises
+    ------
+    CanopyError
+        When it has no usable header, or far too many rows.
+    """
+    text = text.lstrip("\ufeff")
+    first = next((line for line in text.splitlines() if line.strip()), "")
+    delimiter = ";" if first.count(";") > first.count(",") else ","
+    try:
+        rows = list(csv.reader(io.StringIO(text), delimiter=delimiter, strict=True))
+    except csv.Error as error:
+        raise CanopyError(f"This is not a CSV table: {error}.", "table") from error
+    return _read_rows([list(row) for row in rows])
+
+
+def read_shelf_xlsx(content: bytes) -> ShelfTable:
+    """Return the lamps on the first sheet of a workbook.
+
+    Raises
+    ------
+    CanopyError
+        When it is no workbook, or too large once unpacked.
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as packed:
+            if sum(item.file_size for item in packed.infolist()) > MOST_UNPACKED_BYTES:
+                raise CanopyError("The workbook is too large; keep only the shelf in it.", "table")
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
+        sheet = book.worksheets[0]
+        rows = [list(row) for row in sheet.iter_rows(max_row=MOST_ROWS + 50, max_col=200,
+                                                     values_only=True)]  # fmt: skip
+        book.close()
+    except CanopyError:
+        raise
+    except Exception as error:  # whatever a broken workbook makes openpyxl raise
+        raise CanopyError("This is no XLSX workbook; save it as .xlsx or .csv.", "table") from error
+    return _read_rows(rows)
+
+
+def _flat(record: dict[str, Any]) -> dict[str, Any]:
+    details, origins = record.get("details") or {}, record.get("origins") or {}
+    layout = record["layout"]
+    simple = set(layout) <= set(LAYOUT_NUMBERS)
+    dial = ";".join(
+        ":".join(_percent(share) for share in (row["position_pct"] / 100, row["watts_fraction"],
+                                               row["light_fraction"]))
+        for row in record["dial_table"]
+    )  # fmt: skip
+    flat = {name: record.get(name) for name in ("name", "kind", *FIGURES, "dial_kind", "note")}
+    flat |= {"dial_table": dial}
+    flat |= dict(layout) if simple else {"layout": json.dumps(layout)}
+    flat |= {name: details.get(name) for name in DETAIL_COLUMNS}
+    flat |= {f"{name}_from": origin for name, origin in origins.items()}
+    if record.get("spectrum"):
+        flat["spectrum"] = json.dumps(record["spectrum"])
+    return flat
+
+
+def _percent(share: float) -> str:
+    return repr(round(share * 100, 10)).removesuffix(".0")
+
+
+def _safe(value: Any) -> Any:
+    """Return a cell no spreadsheet takes for a formula."""
+    if isinstance(value, str) and value and value[0] in FORMULA_STARTS:
+        return "'" + value
+    return value
+
+
+def write_shelf_csv(records: list[dict[str, Any]]) -> str:
+    """Return lamps as CSV that `read_shelf_csv` takes back unchanged."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for record in records:
+        flat = _flat(record)
+        writer.writerow(["" if (v := flat.get(c)) is None else _safe(v) for c in COLUMNS])
+    return out.getvalue()
+
+
+def write_shelf_xlsx(records: list[dict[str, Any]]) -> bytes:
+    """Return lamps as a workbook of one sheet that `read_shelf_xlsx` takes back unchanged."""
+    book = Workbook()
+    sheet = book.active
+    sheet.title = "Shelf"
+    sheet.append(list(COLUMNS))
+    for record in records:
+        flat = _flat(record)
+        sheet.append([_safe(flat.get(column)) for column in COLUMNS])
+    sheet.freeze_panes = "B2"
+    for i, column in enumerate(COLUMNS, start=1):
+        sheet.column_dimensions[get_column_letter(i)].width = max(len(column) + 2, 10)
+    out = io.BytesIO()
+    book.save(out)
+    return out.getvalue()
