@@ -5,6 +5,7 @@ from typing import Any
 import numpy as np
 
 from canopy.errors import CanopyError
+from canopy.fixture.record import BEAM_POWER, MOST_PPF
 from canopy.formats.layout import SIDE_CM, read_layout
 from canopy.formats.reader import Fields, checked, load_json, number
 from canopy.light.beam import LAMBERTIAN, Beam, CandelaBeam, CosineBeam
@@ -21,11 +22,9 @@ HEIGHT_CM = (40.0, 500.0)
 MOST_REFLECTANCE = 0.99
 MOST_MIRROR = 0.9
 MOST_LAMPS = 64
-MOST_PPF = 20_000.0
 MOST_POINTS = 20_000
 MOST_ANGLES = 1441
 MOST_CANDELA = 1e9
-BEAM_POWER = (0.5, 80.0)
 LOWEST_CM = 1.0
 SLACK_CM = 1e-6
 

@@ -5,7 +5,7 @@ It is computed at Chebyshev places and heights, once for each tent and beam; a l
 of products. Level lamps with beams that do not depend on azimuth; bodies are not counted.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.polynomial import chebyshev
@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from canopy.light.beam import Beam
 from canopy.light.sources import PlacedLamp, PointSource
-from canopy.light.transport import Transport, bounce_spacing_cm
+from canopy.light.transport import Transport, bounce_spacing_cm, direct_at_heights
 
 Array = NDArray[np.float64]
 
@@ -53,9 +53,9 @@ class Response:
         return result
 
     def irradiance(self, lamp: PlacedLamp, heights_cm: Array) -> Array:
-        """Return a lamp's maps at many heights, shape (heights, points)."""
-        direct = [self.transport.direct(replace(lamp, height_cm=float(h))) for h in heights_cm]
-        result: Array = np.array(direct) + self.indirect(lamp, heights_cm)
+        """Return a lamp's maps at many rising heights, shape (heights, points)."""
+        direct = direct_at_heights(self.transport.points_cm, lamp, heights_cm)
+        result: Array = direct + self.indirect(lamp, heights_cm)
         return result
 
 

@@ -7,7 +7,7 @@ bounces on coarse ones. What walls reflect like mirrors comes from images of lam
 Lengths in cm, flux in umol s-1, irradiance in umol m-2 s-1.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -58,6 +58,10 @@ FAR_SPACING_CM = 40.0
 """The same for images more than one wall away: at points, and at the walls."""
 
 
+HEIGHTS_TOGETHER = 4
+"""How many heights share the emitters of the lowest of them."""
+
+
 def _seen(lamp: PlacedLamp, spacing_cm: float, images: Lattice,
           pairs: list[tuple[int, int, float]]) -> tuple[Array, Array, Array]:  # fmt: skip
     """Return emitters of several images: places (n, 3), frames (n, 3, 3), flux (n,)."""
@@ -95,6 +99,25 @@ def direct_irradiance(points_cm: Array, lamp: PlacedLamp) -> Array:
     points = np.ascontiguousarray(points_cm)
     result: Array = point_irradiance(points, places, frames, flux, lamp.beam.intensity())
     return result * CM2_PER_M2
+
+
+def direct_at_heights(points_cm: Array, lamp: PlacedLamp, heights_cm: Array) -> Array:
+    """Return `direct_irradiance` of a level lamp at many rising heights, shape (heights, points).
+
+    The lamp is taken apart once for a few heights together, as finely as the lowest of them asks.
+    """
+    points = np.ascontiguousarray(points_cm)
+    table = lamp.beam.intensity()
+    rows = []
+    for some in np.array_split(heights_cm, max(len(heights_cm) // HEIGHTS_TOGETHER, 1)):
+        lowest = replace(lamp, height_cm=float(some[0]))
+        places, flux = lowest.emitters(direct_spacing_cm(_gap_cm(points_cm, lowest)))
+        frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
+        for height in some:
+            lifted = places + [0.0, 0.0, float(height - some[0])]
+            rows.append(point_irradiance(points, lifted, frames, flux, table))
+    result: Array = np.array(rows) * CM2_PER_M2
+    return result
 
 
 def mirrored_irradiance(points_cm: Array, lamp: PlacedLamp, images: Lattice) -> Array:

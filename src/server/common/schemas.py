@@ -29,6 +29,13 @@ class FieldProblem(Schema):
     sentence: str
 
 
+class FileOut(Schema):
+    """A text to keep as a file."""
+
+    name: str
+    text: str
+
+
 class Problem(Schema):
     """A problem document (RFC 9457) with the fields concerned."""
 

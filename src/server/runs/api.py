@@ -7,7 +7,7 @@ from ninja import Router, Status
 from ninja.security import django_auth
 
 from server.accounts.api import grower_of
-from server.common.schemas import PROBLEMS
+from server.common.schemas import PROBLEMS, FileOut
 from server.crops.selectors import crop_of
 from server.fixtures.selectors import fixture_of, fixtures_of
 from server.runs import selectors, services
@@ -32,7 +32,6 @@ from server.runs.models import Run, StageSetting
 from server.runs.schemas import (
     BenchIn,
     BenchOut,
-    FileOut,
     LampOut,
     LampsIn,
     OpinionsOut,

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from server.common.schemas import Strict
 from server.crops.schemas import StageOut
-from server.fixtures.schemas import LightSource
+from server.fixtures.schemas import FindingOut, LightSource, TrustName
 from server.spaces.schemas import SIDE_CM, PlotIn, StandIn, TariffBandIn
 
 MOST_LAMPS = 16
@@ -382,13 +382,6 @@ class SeasonOut(Schema):
     price: list[TariffBandIn]
 
 
-class FileOut(Schema):
-    """A text to keep as a file."""
-
-    name: str
-    text: str
-
-
 class ShelfIn(Strict):
     """What the shelf is ranked by; no limit where nothing is given."""
 
@@ -398,12 +391,6 @@ class ShelfIn(Strict):
     budget: float | None = Field(None, gt=0, le=1_000_000)
     circuit_w: float | None = Field(None, gt=0, le=100_000)
     bears_kg: float | None = Field(None, gt=0, le=1_000)
-
-
-class FindingOut(Schema):
-    check: str
-    trust: Literal["good", "doubt", "wrong", "missing"]
-    sentence: str
 
 
 class CostOut(Schema):
@@ -423,7 +410,7 @@ class ShelfRowOut(Schema):
     count: int
     refused: str
     meets: bool
-    trust: Literal["good", "doubt", "wrong", "missing"]
+    trust: TrustName
     findings: list[FindingOut]
     pareto: bool
     setting: SettingOut | None

@@ -96,7 +96,10 @@ def test_a_fixture_file_says_which_field_is_wrong(changes, field):
     assert refused.value.sentence.endswith(".")
 
 
-GOOD = "name,kind,watts,ppf_umol_s,frame_x_cm,frame_y_cm,body_cm,weight_kg,closest_cm,board_x_cm,board_y_cm\n"
+GOOD = (
+    "name,kind,watts,ppf_umol_s,frame_x_cm,frame_y_cm,body_cm,weight_kg,closest_cm,"
+    "board_x_cm,board_y_cm\n"
+)
 LINE = "Board,board,100,250,30,25,6,2,15,26,22\n"
 
 

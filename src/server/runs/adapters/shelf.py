@@ -6,7 +6,6 @@ from typing import Any
 import numpy as np
 
 from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
-from canopy.fixture.claims import Claims, Finding, check_claims, trust
 from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership, pareto
 from canopy.plan.shelf import Candidate, Ranked, Room, Shelf, hungriest
 from canopy.power.tariff import cost_of_day
@@ -14,6 +13,7 @@ from canopy.quantities import dli_mol
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
 from server.fixtures.adapters import dimmer_of, modelled
+from server.fixtures.adapters.record import findings_of, trust_in
 from server.fixtures.models import Fixture
 from server.runs.models import Run
 from server.spaces.adapters import enclosure, tariff_of
@@ -37,12 +37,6 @@ def _life(fixture: Fixture) -> Ageing:
     if fixture.life_share is None or fixture.life_h is None:
         return NO_AGEING
     return ageing((MaintenancePoint(fixture.life_share, fixture.life_h),))
-
-
-def _findings(fixture: Fixture) -> tuple[Finding, ...]:
-    return check_claims(
-        Claims(name=fixture.name, watts=fixture.watts, ppf_umol_s=fixture.ppf_umol_s)
-    )
 
 
 def _candidate(fixture: Fixture, count: int) -> Candidate:
@@ -126,7 +120,7 @@ def _order(row: dict[str, Any]) -> tuple[int, float]:
 def _row(
     run: Run, shelf: Shelf, fixture: Fixture, count: int, wishes: ShelfWishes
 ) -> dict[str, Any]:
-    findings = _findings(fixture)
+    findings = findings_of(fixture)
     price = fixture.price
     over = price is not None and wishes.budget is not None and price * count > wishes.budget
     found = (
@@ -140,7 +134,7 @@ def _row(
         "count": count,
         "refused": found.refused,
         "meets": found.meets,
-        "trust": trust(findings),
+        "trust": trust_in(findings),
         "findings": [asdict(finding) for finding in findings if finding.trust != "good"],
         "pareto": False,
         "setting": None,
