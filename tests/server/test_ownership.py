@@ -48,6 +48,7 @@ def paths(grower, space, run):
         ("put", f"runs/{run['id']}/wishes", WISHES),
         ("get", f"runs/{run['id']}/stages/{stage}/opinions", None),
         ("post", f"runs/{run['id']}/shelf", {}),
+        ("post", f"runs/{run['id']}/compare", {"lamps": [{"fixture_id": lamp["id"]}] * 2}),
         ("get", f"runs/{run['id']}/headroom", None),
         ("get", f"runs/{run['id']}/stages/{stage}/bench", None),
         ("post", f"runs/{run['id']}/bench", {"stage_id": stage, **LEVERS}),

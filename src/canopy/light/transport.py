@@ -114,7 +114,7 @@ def direct_at_heights(points_cm: Array, lamp: PlacedLamp, heights_cm: Array) -> 
         places, flux = lowest.emitters(direct_spacing_cm(_gap_cm(points_cm, lowest)))
         frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
         for height in some:
-            lifted = places + [0.0, 0.0, float(height - some[0])]
+            lifted = places + np.array([0.0, 0.0, float(height - some[0])])
             rows.append(point_irradiance(points, lifted, frames, flux, table))
     result: Array = np.array(rows) * CM2_PER_M2
     return result

@@ -31,6 +31,7 @@ Array = NDArray[np.float64]
 HEIGHTS = 12
 LOWEST_CM = 8.0
 KEPT_TABLES = 16
+KEPT_RANKS = 1024
 
 
 @dataclass(frozen=True)
@@ -200,3 +201,15 @@ class Shelf:
             canopy_umol_s=canopy_flux_umol_s(solution.outcome.mean, box.width_cm, box.depth_cm),
             floor=floor,
         )
+
+
+@lru_cache(maxsize=4)
+def shelf(room: Room) -> Shelf:
+    """Return a tent prepared for many lamps; the last few are kept."""
+    return Shelf(room)
+
+
+@lru_cache(maxsize=KEPT_RANKS)
+def ranked(room: Room, candidate: Candidate) -> Ranked:
+    """Return the best a candidate can do; kept, so that a shelf can be asked piecewise."""
+    return shelf(room).rank(candidate)

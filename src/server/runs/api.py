@@ -18,6 +18,7 @@ from server.runs.adapters.bench import (
     levers,
     stage_rooms,
 )
+from server.runs.adapters.compare import ComparedAnswer, compared_lamps
 from server.runs.adapters.lamps import Hung, lamps_of
 from server.runs.adapters.season import (
     Opinions,
@@ -32,6 +33,8 @@ from server.runs.models import Run, StageSetting
 from server.runs.schemas import (
     BenchIn,
     BenchOut,
+    CompareIn,
+    CompareOut,
     LampOut,
     LampsIn,
     OpinionsOut,
@@ -194,6 +197,19 @@ def season_calendar(request: HttpRequest, run_id: int) -> dict[str, str]:
 def rank_shelf(request: HttpRequest, run_id: int, payload: ShelfIn) -> ShelfAnswer:
     """The grower's lamps ranked in this tent at the hungriest stage."""
     grower = grower_of(request)
-    values = payload.model_dump()
+    values = payload.model_dump(exclude={"fixture_ids"})
     wishes = ShelfWishes(**values | {"counts": tuple(dict.fromkeys(values["counts"]))})
-    return shelf_of(selectors.run_of(grower, run_id), list(fixtures_of(grower)), wishes)
+    lamps = fixtures_of(grower)
+    if payload.fixture_ids is not None:
+        lamps = lamps.filter(pk__in=payload.fixture_ids)
+    return shelf_of(selectors.run_of(grower, run_id), list(lamps), wishes)
+
+
+@router.post("/{int:run_id}/compare", response={200: CompareOut, **PROBLEMS})
+def compare_lamps(request: HttpRequest, run_id: int, payload: CompareIn) -> ComparedAnswer:
+    """Up to four lamps side by side in this tent."""
+    grower = grower_of(request)
+    wishes = ShelfWishes(**payload.model_dump(exclude={"lamps", "present_id"}))
+    lamps = [(fixture_of(grower, lamp.fixture_id), lamp.count) for lamp in payload.lamps]
+    run = selectors.run_of(grower, run_id)
+    return compared_lamps(run, lamps, payload.present_id, wishes)

@@ -382,15 +382,33 @@ class SeasonOut(Schema):
     price: list[TariffBandIn]
 
 
-class ShelfIn(Strict):
-    """What the shelf is ranked by; no limit where nothing is given."""
+class OwnershipIn(Strict):
+    """What lamps are chosen by; no limit where nothing is given."""
 
-    counts: list[Literal[1, 2, 3, 4]] = Field([1], min_length=1)
     years: float = Field(3, gt=0, le=50)
     days_a_year: float = Field(365, gt=0, le=366)
     budget: float | None = Field(None, gt=0, le=1_000_000)
     circuit_w: float | None = Field(None, gt=0, le=100_000)
     bears_kg: float | None = Field(None, gt=0, le=1_000)
+
+
+class ShelfIn(OwnershipIn):
+    """Which lamps are ranked, and how many of each; all of the grower's without a list."""
+
+    counts: list[Literal[1, 2, 3, 4]] = Field([1], min_length=1)
+    fixture_ids: list[int] | None = Field(None, max_length=1000)
+
+
+class ComparedLampIn(Strict):
+    fixture_id: int
+    count: Literal[1, 2, 3, 4] = 1
+
+
+class CompareIn(OwnershipIn):
+    """Lamps to put side by side; the present one, when it is among them, is not bought."""
+
+    lamps: list[ComparedLampIn] = Field(min_length=2, max_length=4)
+    present_id: int | None = None
 
 
 class CostOut(Schema):
@@ -423,6 +441,10 @@ class ShelfRowOut(Schema):
     ppfd_low: float
     ppfd_high: float
     floor: list[list[float]]
+    heat_btu_per_h: float
+    cooling: Literal["", "still", "fan"]
+    dims: Literal["none", "stepped", "continuous"]
+    purchase: float | None
     cost: CostOut | None
 
 
@@ -434,3 +456,20 @@ class ShelfOut(Schema):
     x_cm: list[float]
     y_cm: list[float]
     rows: list[ShelfRowOut]
+
+
+class FloorDifferenceOut(Schema):
+    mean: float
+    largest: float
+    brighter: float
+    dimmer: float
+    floor: list[list[float]]
+
+
+class CompareOut(ShelfOut):
+    """Rows in the order asked; what goes with them in lists of the same length."""
+
+    lines: list[list[tuple[float, float]] | None]
+    payback_years: list[float | None]
+    differences: list[FloorDifferenceOut | None]
+    notes: list[str]

@@ -192,6 +192,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fixtures/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Fixture File
+         * @description Add the lamp of a fixture file.
+         */
+        post: operations["server_fixtures_api_add_fixture_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/listing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Listing
+         * @description What a pasted listing says; nothing is kept.
+         */
+        post: operations["server_fixtures_api_read_listing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Table
+         * @description Add the lamps of a shelf table; bad rows are told, and nothing is kept unless asked.
+         */
+        post: operations["server_fixtures_api_add_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/table/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Shelf Table
+         * @description The whole shelf as a table.
+         */
+        get: operations["server_fixtures_api_shelf_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fixtures/{fixture_id}": {
         parameters: {
             query?: never;
@@ -205,6 +285,26 @@ export interface paths {
          * @description Change a fixture.
          */
         put: operations["server_fixtures_api_change_fixture"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/{fixture_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fixture File
+         * @description A lamp as a fixture file, to keep or to give away.
+         */
+        get: operations["server_fixtures_api_fixture_file"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -312,6 +412,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fixtures/{fixture_id}/spectrum": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Attach Spectrum
+         * @description Attach a measured spectrum, CSV or TM-27 XML.
+         */
+        put: operations["server_fixtures_api_attach_spectrum"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -370,6 +490,26 @@ export interface paths {
          * @description What other positions of the levers would give; nothing is kept.
          */
         post: operations["server_runs_api_move_levers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Lamps
+         * @description Up to four lamps side by side in this tent.
+         */
+        post: operations["server_runs_api_compare_lamps"];
         delete?: never;
         options?: never;
         head?: never;
@@ -739,6 +879,16 @@ export interface components {
             /** Stretches */
             stretches: components["schemas"]["StretchOut"][];
         };
+        /**
+         * BinaryFileOut
+         * @description A file, base64.
+         */
+        BinaryFileOut: {
+            /** Content */
+            content: string;
+            /** Name */
+            name: string;
+        };
         /** CertaintyOut */
         CertaintyOut: {
             /**
@@ -766,6 +916,74 @@ export interface components {
             spot_tolerance: number;
             /** Survives */
             survives: boolean;
+        };
+        /**
+         * CompareIn
+         * @description Lamps to put side by side; the present one, when it is among them, is not bought.
+         */
+        CompareIn: {
+            /** Bears Kg */
+            bears_kg?: number | null;
+            /** Budget */
+            budget?: number | null;
+            /** Circuit W */
+            circuit_w?: number | null;
+            /**
+             * Days A Year
+             * @default 365
+             */
+            days_a_year: number;
+            /** Lamps */
+            lamps: components["schemas"]["ComparedLampIn"][];
+            /** Present Id */
+            present_id?: number | null;
+            /**
+             * Years
+             * @default 3
+             */
+            years: number;
+        };
+        /**
+         * CompareOut
+         * @description Rows in the order asked; what goes with them in lists of the same length.
+         */
+        CompareOut: {
+            /** Differences */
+            differences: (components["schemas"]["FloorDifferenceOut"] | null)[];
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            /** Lines */
+            lines: ([
+                number,
+                number
+            ][] | null)[];
+            /** Notes */
+            notes: string[];
+            /** Payback Years */
+            payback_years: (number | null)[];
+            /** Rows */
+            rows: components["schemas"]["ShelfRowOut"][];
+            /** Stage */
+            stage: string;
+            /** Stage Id */
+            stage_id: number;
+            /** X Cm */
+            x_cm: number[];
+            /** Y Cm */
+            y_cm: number[];
+        };
+        /** ComparedLampIn */
+        ComparedLampIn: {
+            /**
+             * Count
+             * @default 1
+             * @enum {integer}
+             */
+            count: 1 | 2 | 3 | 4;
+            /** Fixture Id */
+            fixture_id: number;
         };
         /** CostOut */
         CostOut: {
@@ -842,6 +1060,86 @@ export interface components {
             tasks: string[];
             /** Tops Cm */
             tops_cm: number;
+        };
+        /**
+         * Details
+         * @description What is weighed besides, and what the maker claims; nothing where nobody said.
+         */
+        Details: {
+            /** Band High Nm */
+            band_high_nm?: number | null;
+            /** Band Low Nm */
+            band_low_nm?: number | null;
+            /** Centre Ppfd */
+            centre_ppfd?: number | null;
+            /**
+             * Cooling
+             * @default
+             * @enum {string}
+             */
+            cooling: "" | "still" | "fan";
+            /** Cord Cm */
+            cord_cm?: number | null;
+            /** Covers X Cm */
+            covers_x_cm?: number | null;
+            /** Covers Y Cm */
+            covers_y_cm?: number | null;
+            /**
+             * Driver Place
+             * @default
+             * @enum {string}
+             */
+            driver_place: "" | "on" | "apart" | "within";
+            /** Efficacy Umol J */
+            efficacy_umol_j?: number | null;
+            /** Equivalent Watts */
+            equivalent_watts?: number | null;
+            /**
+             * Far Red
+             * @default
+             * @enum {string}
+             */
+            far_red: "" | "none" | "with" | "own";
+            /** Fruiting X Cm */
+            fruiting_x_cm?: number | null;
+            /** Fruiting Y Cm */
+            fruiting_y_cm?: number | null;
+            /**
+             * Ip
+             * @default
+             */
+            ip: string;
+            /** Leafy X Cm */
+            leafy_x_cm?: number | null;
+            /** Leafy Y Cm */
+            leafy_y_cm?: number | null;
+            /** Lumens */
+            lumens?: number | null;
+            /** Map Height Cm */
+            map_height_cm?: number | null;
+            /** Map X Cm */
+            map_x_cm?: number | null;
+            /** Map Y Cm */
+            map_y_cm?: number | null;
+            /** Mean Ppfd */
+            mean_ppfd?: number | null;
+            /** Power Factor */
+            power_factor?: number | null;
+            /** Ppfd */
+            ppfd?: number | null;
+            /** Rated Watts */
+            rated_watts?: number | null;
+            /**
+             * Safety
+             * @default
+             */
+            safety: string;
+            /** Volts High */
+            volts_high?: number | null;
+            /** Volts Low */
+            volts_low?: number | null;
+            /** Warranty Years */
+            warranty_years?: number | null;
         };
         /** DialMarkOut */
         DialMarkOut: {
@@ -925,7 +1223,18 @@ export interface components {
              * Trust
              * @enum {string}
              */
-            trust: "good" | "doubt" | "wrong" | "missing";
+            trust: "good" | "missing" | "doubt" | "wrong";
+        };
+        /** FixtureFileIn */
+        FixtureFileIn: {
+            /** Text */
+            text: string;
+        };
+        /** FixtureFileOut */
+        FixtureFileOut: {
+            fixture: components["schemas"]["FixtureOut"];
+            /** Ignored */
+            ignored: string[];
         };
         /** FixtureIn */
         FixtureIn: {
@@ -948,6 +1257,7 @@ export interface components {
              * @default 1
              */
             cosine_power: number;
+            details?: components["schemas"]["Details"];
             /**
              * Dial Kind
              * @enum {string}
@@ -963,7 +1273,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "bars" | "board" | "strip" | "ring" | "puck" | "bulb" | "tube";
+            kind: "bars" | "board" | "strip" | "ring" | "puck" | "bulb" | "tube" | "panel" | "discharge";
             /** Layout */
             layout: {
                 [key: string]: unknown;
@@ -983,10 +1293,18 @@ export interface components {
              * @default
              */
             note: string;
+            /** Origins */
+            origins?: {
+                [key: string]: "maker" | "measured" | "assumed";
+            };
             /** Ppf Umol S */
             ppf_umol_s: number;
             /** Price */
             price?: number | null;
+            /** Spectrum */
+            spectrum?: {
+                [key: string]: unknown;
+            } | null;
             /** Watts */
             watts: number;
             /** Weight Kg */
@@ -1013,6 +1331,7 @@ export interface components {
              * @default 1
              */
             cosine_power: number;
+            details?: components["schemas"]["Details"];
             /**
              * Dial Kind
              * @enum {string}
@@ -1025,6 +1344,8 @@ export interface components {
              * @description umol of photons a joule
              */
             readonly efficacy_umol_j: number;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
             /** Frame X Cm */
             frame_x_cm: number;
             /** Frame Y Cm */
@@ -1035,7 +1356,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "bars" | "board" | "strip" | "ring" | "puck" | "bulb" | "tube";
+            kind: "bars" | "board" | "strip" | "ring" | "puck" | "bulb" | "tube" | "panel" | "discharge";
             /** Layout */
             layout: {
                 [key: string]: unknown;
@@ -1044,6 +1365,7 @@ export interface components {
             life_h?: number | null;
             /** Life Share */
             life_share?: number | null;
+            light: components["schemas"]["LightOut"] | null;
             /** Light Map Id */
             light_map_id: number | null;
             /**
@@ -1064,15 +1386,41 @@ export interface components {
              * @default
              */
             note: string;
+            /** Origins */
+            origins?: {
+                [key: string]: "maker" | "measured" | "assumed";
+            };
             photometry: components["schemas"]["PhotometryOut"] | null;
             /** Ppf Umol S */
             ppf_umol_s: number;
             /** Price */
             price?: number | null;
+            /** Spectrum */
+            spectrum?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Trust
+             * @enum {string}
+             */
+            trust: "good" | "missing" | "doubt" | "wrong";
             /** Watts */
             watts: number;
             /** Weight Kg */
             weight_kg: number;
+        };
+        /** FloorDifferenceOut */
+        FloorDifferenceOut: {
+            /** Brighter */
+            brighter: number;
+            /** Dimmer */
+            dimmer: number;
+            /** Floor */
+            floor: number[][];
+            /** Largest */
+            largest: number;
+            /** Mean */
+            mean: number;
         };
         /** FloorOut */
         FloorOut: {
@@ -1259,6 +1607,24 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["StageIn"][];
         };
+        /**
+         * LightOut
+         * @description What its spectrum says.
+         */
+        LightOut: {
+            /** Far Red Share */
+            far_red_share: number;
+            /** Highest Efficacy */
+            highest_efficacy: number;
+            /** Lumens Per Watt */
+            lumens_per_watt: number;
+            /** Lux Per Umol */
+            lux_per_umol: number;
+            /** Par Share */
+            par_share: number;
+            /** Red Blue */
+            red_blue: number | null;
+        };
         /** LightSourceIn */
         LightSourceIn: {
             /**
@@ -1297,6 +1663,40 @@ export interface components {
             mirror_share: number;
             /** Reflectance */
             reflectance: number;
+        };
+        /**
+         * ListingIn
+         * @description A pasted text, and which mention the grower chose where one was asked.
+         */
+        ListingIn: {
+            /** Choices */
+            choices?: {
+                [key: string]: number;
+            };
+            /** Text */
+            text: string;
+        };
+        /**
+         * ListingOut
+         * @description What a text says: readings with their words, the record they make, and its claims checked.
+         */
+        ListingOut: {
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            light: components["schemas"]["LightOut"] | null;
+            /** Readings */
+            readings: components["schemas"]["ReadingOut"][];
+            /** Record */
+            record: {
+                [key: string]: unknown;
+            };
+            /** Text */
+            text: string;
+            /**
+             * Trust
+             * @enum {string}
+             */
+            trust: "good" | "missing" | "doubt" | "wrong";
         };
         /**
          * MapIn
@@ -1389,13 +1789,6 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
-        /** MapTableOut */
-        MapTableOut: {
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
-        };
         /**
          * MeasuredDaylightIn
          * @description Daylight read with a sensor, as a day's sum.
@@ -1412,6 +1805,20 @@ export interface components {
             sunrise_min: number;
             /** Sunset Min */
             sunset_min: number;
+        };
+        /**
+         * MentionOut
+         * @description Places in the text, in UTF-16 units as browsers count them.
+         */
+        MentionOut: {
+            /** End */
+            end: number;
+            /** Start */
+            start: number;
+            /** Value */
+            value: number | string | number[];
+            /** Words */
+            words: string;
         };
         /** ObstacleOut */
         ObstacleOut: {
@@ -1580,6 +1987,22 @@ export interface components {
              * @default about:blank
              */
             type: string;
+        };
+        /** ReadingOut */
+        ReadingOut: {
+            /** Field */
+            field: string;
+            /** Mentions */
+            mentions: components["schemas"]["MentionOut"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "read" | "ask";
+            /** Value */
+            value: number | string | number[] | null;
+            /** Why */
+            why: string;
         };
         /**
          * ReckonedDaylightIn
@@ -1815,7 +2238,7 @@ export interface components {
         };
         /**
          * ShelfIn
-         * @description What the shelf is ranked by; no limit where nothing is given.
+         * @description Which lamps are ranked, and how many of each; all of the grower's without a list.
          */
         ShelfIn: {
             /** Bears Kg */
@@ -1836,6 +2259,8 @@ export interface components {
              * @default 365
              */
             days_a_year: number;
+            /** Fixture Ids */
+            fixture_ids?: number[] | null;
             /**
              * Years
              * @default 3
@@ -1861,15 +2286,27 @@ export interface components {
         };
         /** ShelfRowOut */
         ShelfRowOut: {
+            /**
+             * Cooling
+             * @enum {string}
+             */
+            cooling: "" | "still" | "fan";
             cost: components["schemas"]["CostOut"] | null;
             /** Count */
             count: number;
+            /**
+             * Dims
+             * @enum {string}
+             */
+            dims: "none" | "stepped" | "continuous";
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             /** Fixture Id */
             fixture_id: number;
             /** Floor */
             floor: number[][];
+            /** Heat Btu Per H */
+            heat_btu_per_h: number;
             /** Inside Share */
             inside_share: number;
             /** Meets */
@@ -1885,6 +2322,8 @@ export interface components {
             ppfd_high: number;
             /** Ppfd Low */
             ppfd_low: number;
+            /** Purchase */
+            purchase: number | null;
             /** Refused */
             refused: string;
             /** Relaxed */
@@ -1898,7 +2337,7 @@ export interface components {
              * Trust
              * @enum {string}
              */
-            trust: "good" | "doubt" | "wrong" | "missing";
+            trust: "good" | "missing" | "doubt" | "wrong";
         };
         /** SignIn */
         SignIn: {
@@ -2060,6 +2499,14 @@ export interface components {
             timer_step_min: 1 | 15 | 30 | 60;
             /** Width Cm */
             width_cm: number;
+        };
+        /**
+         * SpectrumFileIn
+         * @description A spectrum's text: CSV or TM-27 XML.
+         */
+        SpectrumFileIn: {
+            /** Text */
+            text: string;
         };
         /** StageIn */
         StageIn: {
@@ -2229,6 +2676,31 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PartOut"][];
         };
+        /**
+         * TableIn
+         * @description A shelf table, base64: CSV or XLSX. ``keep`` all only when every row is good, or the good.
+         */
+        TableIn: {
+            /** Content */
+            content: string;
+            /**
+             * Keep
+             * @default all
+             * @enum {string}
+             */
+            keep: "all" | "good";
+        };
+        /** TableReadOut */
+        TableReadOut: {
+            /** Added */
+            added: number;
+            /** Good */
+            good: string[];
+            /** Ignored */
+            ignored: string[];
+            /** Troubles */
+            troubles: components["schemas"]["TroubleOut"][];
+        };
         /** TariffBandIn */
         TariffBandIn: {
             /** From Minute */
@@ -2237,6 +2709,15 @@ export interface components {
             per_kwh: number;
             /** To Minute */
             to_minute: number;
+        };
+        /** TroubleOut */
+        TroubleOut: {
+            /** Column */
+            column: string;
+            /** Row */
+            row: number;
+            /** Sentence */
+            sentence: string;
         };
     };
     responses: never;
@@ -2745,6 +3226,208 @@ export interface operations {
             };
         };
     };
+    server_fixtures_api_add_fixture_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FixtureFileIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureFileOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_read_listing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListingIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_add_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableReadOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_shelf_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: "csv" | "xlsx";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BinaryFileOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_fixtures_api_change_fixture: {
         parameters: {
             query?: never;
@@ -2767,6 +3450,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_fixture_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
                 };
             };
             /** @description Unauthorized */
@@ -2976,7 +3708,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MapTableOut"];
+                    "application/json": components["schemas"]["FileOut"];
                 };
             };
             /** @description Unauthorized */
@@ -3020,6 +3752,59 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PhotometryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_attach_spectrum: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpectrumFileIn"];
             };
         };
         responses: {
@@ -3234,6 +4019,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_compare_lamps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompareIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareOut"];
                 };
             };
             /** @description Unauthorized */

@@ -7,7 +7,8 @@ import numpy as np
 
 from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
 from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership, pareto
-from canopy.plan.shelf import Candidate, Ranked, Room, Shelf, hungriest
+from canopy.plan.shelf import Candidate, Ranked, Room, Shelf, hungriest, ranked, shelf
+from canopy.power.energy import heat_btu_per_h
 from canopy.power.tariff import cost_of_day
 from canopy.quantities import dli_mol
 from server.crops.adapters import canopy_reflectance, target_of
@@ -74,32 +75,56 @@ def hungriest_stage(run: Run) -> Stage:
 
 def shelf_of(run: Run, fixtures: list[Fixture], wishes: ShelfWishes) -> ShelfAnswer:
     """Return a grower's lamps ranked in a run's tent, those that meet every target first."""
-    stage, space = hungriest_stage(run), run.space
-    top_cm = space.pot_cm + stage.plant_end_cm
-    target = target_of(stage, space.co2_enriched)
-    box = enclosure(space, top_cm, canopy_reflectance(run.crop.habit))
-    shelf = Shelf(
-        Room(
-            box=box,
-            room_cm=space.height_cm - top_cm - space.hangers_cm,
-            target=target,
-            step_min=space.timer_step_min,
-            bears_kg=wishes.bears_kg,
-            circuit_w=wishes.circuit_w,
-        )
-    )
+    hung = hung_shelf(run, wishes)
     rows = [
-        _row(run, shelf, fixture, count, wishes) for fixture in fixtures for count in wishes.counts
+        candidate_row(run, hung, fixture, count, wishes)
+        for fixture in fixtures
+        for count in wishes.counts
     ]
     costs = np.array([r["cost"]["total"] if r["cost"] and r["meets"] else np.nan for r in rows])
     merits = np.array([r["inside_share"] for r in rows])
     for row, edge in zip(rows, pareto(costs, merits)):
         row["pareto"] = bool(edge)
     rows.sort(key=_order)
-    x, y = shelf.grid.axes_cm(box.width_cm, box.depth_cm)
-    return ShelfAnswer(
-        stage.pk, stage.name, target.dli_low, target.dli_high, x.tolist(), y.tolist(), rows
+    return ShelfAnswer(**hung.head(), rows=rows)
+
+
+@dataclass(frozen=True)
+class HungShelf:
+    """A run's tent at its hungriest stage, ready for lamps."""
+
+    stage: Stage
+    room: Room
+    shelf: Shelf
+
+    def head(self) -> dict[str, Any]:
+        """Return what every answer about the shelf begins with."""
+        x, y = self.shelf.grid.axes_cm(self.room.box.width_cm, self.room.box.depth_cm)
+        return {
+            "stage_id": self.stage.pk,
+            "stage": self.stage.name,
+            "dli_low": self.room.target.dli_low,
+            "dli_high": self.room.target.dli_high,
+            "x_cm": x.tolist(),
+            "y_cm": y.tolist(),
+        }
+
+
+def hung_shelf(run: Run, wishes: ShelfWishes) -> HungShelf:
+    """Return a run's tent at its hungriest stage, ready for lamps."""
+    stage, space = hungriest_stage(run), run.space
+    top_cm = space.pot_cm + stage.plant_end_cm
+    target = target_of(stage, space.co2_enriched)
+    box = enclosure(space, top_cm, canopy_reflectance(run.crop.habit))
+    room = Room(
+        box=box,
+        room_cm=space.height_cm - top_cm - space.hangers_cm,
+        target=target,
+        step_min=space.timer_step_min,
+        bears_kg=wishes.bears_kg,
+        circuit_w=wishes.circuit_w,
     )
+    return HungShelf(stage, room, shelf(room))
 
 
 def _order(row: dict[str, Any]) -> tuple[int, float]:
@@ -117,16 +142,17 @@ def _order(row: dict[str, Any]) -> tuple[int, float]:
     return 1, float(row["outcome"].kwh_per_day)
 
 
-def _row(
-    run: Run, shelf: Shelf, fixture: Fixture, count: int, wishes: ShelfWishes
+def candidate_row(
+    run: Run, hung: HungShelf, fixture: Fixture, count: int, wishes: ShelfWishes
 ) -> dict[str, Any]:
+    """Return what one or several of a lamp do in the tent, and cost."""
     findings = findings_of(fixture)
     price = fixture.price
     over = price is not None and wishes.budget is not None and price * count > wishes.budget
     found = (
         Ranked(f"Costs {price * count:g}, over the budget of {wishes.budget:g}.")
         if over and price is not None
-        else shelf.rank(_candidate(fixture, count))
+        else ranked(hung.room, _candidate(fixture, count))
     )
     row: dict[str, Any] = {
         "fixture_id": fixture.pk,
@@ -147,14 +173,18 @@ def _row(
         "ppfd_low": 0.0,
         "ppfd_high": 0.0,
         "floor": [],
+        "heat_btu_per_h": 0.0,
+        "cooling": fixture.details.get("cooling", ""),
+        "dims": fixture.dial_kind,
+        "purchase": None if price is None else price * count,
         "cost": None,
     }
     if found.solution is None or found.floor is None:
         return row
     setting, outcome = found.solution.setting, found.solution.outcome
     lit_h = setting.hours * wishes.days_a_year * wishes.years
-    low, high = shelf.room.target.ppfd_band(setting.hours)
-    grid = shelf.grid
+    low, high = hung.room.target.ppfd_band(setting.hours)
+    grid = hung.shelf.grid
     row |= {
         "setting": setting,
         "outcome": outcome,
@@ -163,6 +193,7 @@ def _row(
         "reserve_aged": found.reserve * _life(fixture).share_left(lit_h),
         "ppfd_low": low,
         "ppfd_high": high,
+        "heat_btu_per_h": heat_btu_per_h(outcome.watts),
         "floor": np.round(found.floor.reshape(grid.ny, grid.nx), DECIMALS).tolist(),
         "cost": None if price is None else _cost(run, fixture, price, count, found, wishes),
     }
