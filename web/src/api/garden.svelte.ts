@@ -15,6 +15,7 @@ import {
   type RunIn,
   type Space,
   type SpaceIn,
+  type TableRead,
 } from "./client";
 
 class Garden {
@@ -85,10 +86,41 @@ class Garden {
     return saved;
   }
 
-  async saveFixture(body: FixtureIn): Promise<Fixture> {
-    const saved = await answer(client.POST("/api/fixtures", { body }));
+  async saveFixture(id: number | null, body: FixtureIn): Promise<Fixture> {
+    const saved = await answer(
+      id === null
+        ? client.POST("/api/fixtures", { body })
+        : client.PUT("/api/fixtures/{fixture_id}", { params: { path: { fixture_id: id } }, body }),
+    );
     this.fixtures = put(this.fixtures, saved);
     return saved;
+  }
+
+  /** Add the lamp of a fixture file; returns the fields nobody knows. */
+  async addFixtureFile(text: string): Promise<{ fixture: Fixture; ignored: string[] }> {
+    const found = await answer(client.POST("/api/fixtures/file", { body: { text } }));
+    this.fixtures = put(this.fixtures, found.fixture);
+    return found;
+  }
+
+  async fixtureFile(id: number): Promise<{ name: string; text: string }> {
+    const params = { path: { fixture_id: id } };
+    return answer(client.GET("/api/fixtures/{fixture_id}/file", { params }));
+  }
+
+  async attachSpectrum(id: number, text: string): Promise<Fixture> {
+    const params = { path: { fixture_id: id } };
+    const path = "/api/fixtures/{fixture_id}/spectrum" as const;
+    const saved = await answer(client.PUT(path, { params, body: { text } }));
+    this.fixtures = put(this.fixtures, saved);
+    return saved;
+  }
+
+  /** Add the lamps of a shelf table, base64. */
+  async addTable(content: string, keep: "all" | "good"): Promise<TableRead> {
+    const read = await answer(client.POST("/api/fixtures/table", { body: { content, keep } }));
+    if (read.added) this.fixtures = await answer(client.GET("/api/fixtures"));
+    return read;
   }
 
   async attachPhotometry(id: number, body: PhotometryIn): Promise<Fixture> {

@@ -2,8 +2,8 @@
   interface Props {
     label: string;
     accept: string;
-    /** Called with the file's name and its text. */
-    read: (name: string, text: string) => void;
+    /** Called with the file's name and its text; its bytes are in the file itself. */
+    read: (name: string, text: string, file: File) => void;
     error?: string | undefined;
     hint?: string | undefined;
   }
@@ -12,7 +12,7 @@
 
   async function chosen(event: Event & { currentTarget: HTMLInputElement }): Promise<void> {
     const file = event.currentTarget.files?.[0];
-    if (file) read(file.name, await file.text());
+    if (file) read(file.name, await file.text(), file);
   }
 </script>
 

@@ -1,5 +1,6 @@
 /** A run's season: asked for, planned by other wishes, kept as files. */
 
+import { download } from "../../parts/download";
 import {
   answer,
   asRefusal,
@@ -61,11 +62,7 @@ export class SeasonState {
           : client.GET("/api/runs/{run_id}/season/calendar", { params }),
       );
       const type = what === "table" ? "text/csv" : "text/calendar";
-      const link = document.createElement("a");
-      link.href = URL.createObjectURL(new Blob([file.text], { type }));
-      link.download = file.name;
-      link.click();
-      URL.revokeObjectURL(link.href);
+      download(file.name, file.text, type);
     } catch (error) {
       this.refused = asRefusal(error);
     }
