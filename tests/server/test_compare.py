@@ -27,6 +27,8 @@ def test_lamps_keep_their_order_and_say_what_the_shelf_says(compare, grower, run
         same = next(r for r in ranked if r["name"] == row["name"])
         assert row["outcome"] == same["outcome"]
         assert row["cost"] == same["cost"]
+    totals = [row["cost"]["total"] if row["meets"] else np.inf for row in found["rows"]]
+    assert found["cheapest"] == int(np.argmin(totals))
 
 
 def test_differences_are_of_the_floors_shown(compare):
@@ -46,12 +48,13 @@ def test_replacing_an_old_lamp_pays_back_where_its_lines_cross(compare):
         "Kiln Sodium 250", "Wickerlight Six", present="Kiln Sodium 250", years=20, days_a_year=365
     )
     sodium, six = found["lines"]
-    assert sodium[0] == [0, 0]
-    assert six[0][1] == pytest.approx(310)
+    assert sodium[0] == {"year": 0, "cost": 0}
+    assert six[0]["cost"] == pytest.approx(310)
     paid = found["payback_years"]
     assert paid[0] is None
     if paid[1] is not None:
-        at = [np.interp(paid[1], *zip(*line)) for line in (sodium, six)]
+        at = [np.interp(paid[1], [p["year"] for p in line], [p["cost"] for p in line])
+              for line in (sodium, six)]  # fmt: skip
         assert at[1] <= at[0] + 1e-6
 
 
@@ -59,7 +62,7 @@ def test_the_present_lamp_is_not_bought(compare):
     bought = compare("Tallow Board 200", "Wickerlight Six")
     owned = compare("Tallow Board 200", "Wickerlight Six", present="Tallow Board 200")
     price = bought["rows"][0]["purchase"]
-    assert bought["lines"][0][-1][1] - owned["lines"][0][-1][1] == pytest.approx(price)
+    assert bought["lines"][0][-1]["cost"] - owned["lines"][0][-1]["cost"] == pytest.approx(price)
     assert bought["payback_years"] == [None, None]
 
 

@@ -5,6 +5,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import type { Crop, ShelfAnswer, ShelfRow, Space } from "../src/api/client";
 import { garden } from "../src/api/garden.svelte";
 import MiniFloor from "../src/places/fixtures/MiniFloor.svelte";
+import { Picks } from "../src/places/fixtures/picks.svelte";
 import Ranking from "../src/places/fixtures/Ranking.svelte";
 import { type Call, caught, soon } from "./replies";
 import { sample } from "./sample";
@@ -27,6 +28,10 @@ function row(change: Partial<ShelfRow> = {}): ShelfRow {
     inside_share: 0.8,
     reserve: 1.25,
     reserve_aged: 1.1,
+    heat_btu_per_h: 512,
+    cooling: "still",
+    dims: "continuous",
+    purchase: 150,
     ppfd_low: 200,
     ppfd_high: 400,
     floor: [
@@ -86,7 +91,7 @@ afterEach(() => {
 });
 
 async function ranked(use = vi.fn()): Promise<typeof use> {
-  render(Ranking, { runId: 5, use });
+  render(Ranking, { runId: 5, picks: new Picks(), use });
   await soon();
   calls.shift()?.reply(200, SHELF);
   await soon(30);

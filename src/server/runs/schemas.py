@@ -466,10 +466,16 @@ class FloorDifferenceOut(Schema):
     floor: list[list[float]]
 
 
+class CostPointOut(Schema):
+    year: float
+    cost: float
+
+
 class CompareOut(ShelfOut):
     """Rows in the order asked; what goes with them in lists of the same length."""
 
-    lines: list[list[tuple[float, float]] | None]
+    cheapest: int | None
+    lines: list[list[CostPointOut] | None]
     payback_years: list[float | None]
     differences: list[FloorDifferenceOut | None]
     notes: list[str]

@@ -948,6 +948,8 @@ export interface components {
          * @description Rows in the order asked; what goes with them in lists of the same length.
          */
         CompareOut: {
+            /** Cheapest */
+            cheapest: number | null;
             /** Differences */
             differences: (components["schemas"]["FloorDifferenceOut"] | null)[];
             /** Dli High */
@@ -955,10 +957,7 @@ export interface components {
             /** Dli Low */
             dli_low: number;
             /** Lines */
-            lines: ([
-                number,
-                number
-            ][] | null)[];
+            lines: (components["schemas"]["CostPointOut"][] | null)[];
             /** Notes */
             notes: string[];
             /** Payback Years */
@@ -1003,6 +1002,13 @@ export interface components {
             replacement: number;
             /** Total */
             total: number;
+        };
+        /** CostPointOut */
+        CostPointOut: {
+            /** Cost */
+            cost: number;
+            /** Year */
+            year: number;
         };
         /** CropIn */
         CropIn: {

@@ -24,7 +24,8 @@ from server.runs.models import Run
 class ComparedAnswer:
     """The lamps' rows, cost lines, payback against the present lamp, and what to know of maps.
 
-    ``lines``, ``payback_years`` and ``differences`` go with the rows; a line is ``None`` without a
+    ``cheapest`` is the place of the row that does the job for the least in all; ``lines``,
+    ``payback_years`` and ``differences`` go with the rows; a line is ``None`` without a
     price, a difference ``None`` for the first lamp and for those that are kept out.
     """
 
@@ -35,7 +36,8 @@ class ComparedAnswer:
     x_cm: list[float]
     y_cm: list[float]
     rows: list[dict[str, Any]]
-    lines: list[list[tuple[float, float]] | None]
+    cheapest: int | None
+    lines: list[list[dict[str, float]] | None]
     payback_years: list[float | None]
     differences: list[dict[str, Any] | None]
     notes: list[str]
@@ -61,11 +63,20 @@ def compared_lamps(
     return ComparedAnswer(
         **hung.head(),
         rows=rows,
-        lines=[None if line is None else line.points() for line in lines],
+        cheapest=_cheapest(rows),
+        lines=[
+            None if line is None else [{"year": at, "cost": cost} for at, cost in line.points()]
+            for line in lines
+        ],
         payback_years=payback,
         differences=_differences(hung, rows),
         notes=list(map_notes([_taken(fixture) for fixture, _ in lamps])),
     )
+
+
+def _cheapest(rows: list[dict[str, Any]]) -> int | None:
+    doing = [i for i, row in enumerate(rows) if row["meets"] and row["cost"]]
+    return min(doing, key=lambda i: float(rows[i]["cost"]["total"]), default=None)
 
 
 def _line(
