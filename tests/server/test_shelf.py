@@ -65,6 +65,9 @@ def test_limits_keep_lamps_out_with_a_sentence(shelf):
     sentences = " ".join(r["refused"] for r in limited["rows"])
     assert "the circuit has 120 W" in sentences or "bears 3 kg" in sentences
     assert not row(shelf(), "Wickerlight Six")["refused"]
+    dimmed = shelf(has_dial=True)
+    assert "no dial" in row(dimmed, "Kiln Sodium 250")["refused"]
+    assert not row(dimmed, "Wickerlight Six")["refused"]
 
 
 def test_several_of_one_lamp(shelf):

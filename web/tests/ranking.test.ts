@@ -2,7 +2,7 @@ import { render, screen } from "@testing-library/svelte";
 import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import type { Crop, ShelfAnswer, ShelfRow, Space } from "../src/api/client";
+import type { Crop, Fixture, ShelfAnswer, ShelfRow, Space } from "../src/api/client";
 import { garden } from "../src/api/garden.svelte";
 import MiniFloor from "../src/places/fixtures/MiniFloor.svelte";
 import { Picks } from "../src/places/fixtures/picks.svelte";
@@ -138,6 +138,27 @@ describe("the ranked shelf", () => {
     await soon(30);
     expect(screen.getByRole("alert").textContent).toContain("more than 0");
     expect(screen.getByRole("button", { name: "Use it: Tallow Long" })).toBeTruthy();
+  });
+});
+
+describe("a long shelf", () => {
+  it("is asked for in parts, tells how far it is, and can be stopped", async () => {
+    garden.fixtures = Array.from({ length: 30 }, (_, id) => ({ id }) as Fixture);
+    render(Ranking, { runId: 5, picks: new Picks(), use: vi.fn() });
+    await soon();
+    expect((calls[0]?.body.fixture_ids as number[]).length).toBe(12);
+    calls.shift()?.reply(200, SHELF);
+    await soon(30);
+    expect(screen.getByRole("status").textContent).toContain("12 of 30");
+    await userEvent.click(screen.getByRole("button", { name: "Stop here" }));
+    calls.shift()?.reply(200, SHELF);
+    await soon(30);
+    // what was hung so far is ranked in the end
+    expect((calls[0]?.body.fixture_ids as number[]).length).toBe(24);
+    calls.shift()?.reply(200, SHELF);
+    await soon(30);
+    expect(screen.getByText(/Stopped: 3 ranked, not all/)).toBeTruthy();
+    garden.fixtures = [];
   });
 });
 

@@ -390,6 +390,7 @@ class OwnershipIn(Strict):
     budget: float | None = Field(None, gt=0, le=1_000_000)
     circuit_w: float | None = Field(None, gt=0, le=100_000)
     bears_kg: float | None = Field(None, gt=0, le=1_000)
+    has_dial: bool = False
 
 
 class ShelfIn(OwnershipIn):

@@ -933,6 +933,11 @@ export interface components {
              * @default 365
              */
             days_a_year: number;
+            /**
+             * Has Dial
+             * @default false
+             */
+            has_dial: boolean;
             /** Lamps */
             lamps: components["schemas"]["ComparedLampIn"][];
             /** Present Id */
@@ -2267,6 +2272,11 @@ export interface components {
             days_a_year: number;
             /** Fixture Ids */
             fixture_ids?: number[] | null;
+            /**
+             * Has Dial
+             * @default false
+             */
+            has_dial: boolean;
             /**
              * Years
              * @default 3

@@ -32,6 +32,7 @@ class ShelfWishes:
     budget: float | None = None
     circuit_w: float | None = None
     bears_kg: float | None = None
+    has_dial: bool = False
 
 
 def _life(fixture: Fixture) -> Ageing:
@@ -149,11 +150,12 @@ def candidate_row(
     findings = findings_of(fixture)
     price = fixture.price
     over = price is not None and wishes.budget is not None and price * count > wishes.budget
-    found = (
-        Ranked(f"Costs {price * count:g}, over the budget of {wishes.budget:g}.")
-        if over and price is not None
-        else ranked(hung.room, _candidate(fixture, count))
-    )
+    if over and price is not None:
+        found = Ranked(f"Costs {price * count:g}, over the budget of {wishes.budget:g}.")
+    elif wishes.has_dial and fixture.dial_kind == "none":
+        found = Ranked("It has no dial: only its height and its hours can be set.")
+    else:
+        found = ranked(hung.room, _candidate(fixture, count))
     row: dict[str, Any] = {
         "fixture_id": fixture.pk,
         "name": fixture.name,
