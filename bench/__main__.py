@@ -3,7 +3,7 @@
 from datetime import date
 from pathlib import Path
 
-from bench import engine, interface, radiance, season
+from bench import engine, interface, listings, radiance, season, shelf
 from bench.machine import describe
 
 KEPT = Path(__file__).parents[1] / "docs" / "benchmarks.md"
@@ -11,6 +11,11 @@ PARTS = (
     ("The interface on the demo tent", interface),
     ("The light engine", engine),
     ("The season", season),
+    ("Choosing a lamp", shelf),
+    (
+        "Listings read, frozen half: precision (a silent wrong guess counts double) and recall",
+        listings,
+    ),
     ("Beside Radiance's rtrace, 81 points of the same scene, one thread each", radiance),
 )
 

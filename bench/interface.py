@@ -2,62 +2,26 @@
 
 import gzip
 import itertools
-import json
-import os
-import subprocess
-import sys
-import tempfile
 import time
-import urllib.request
-from http.cookiejar import CookieJar
-from pathlib import Path
 from statistics import median
 
 from playwright.sync_api import sync_playwright
 
-ROOT = Path(__file__).parents[1]
-PORT = 8899
-URL = f"http://127.0.0.1:{PORT}"
+from bench.demo_server import ROOT, URL, Session, served
+
 MOVES = 60
 
 Row = tuple[str, str, str]
 
 
-def _serve(data: str) -> subprocess.Popen[bytes]:
-    environment = {**os.environ, "IDLE_CANOPY_DEMO": "1", "IDLE_CANOPY_DATA": data}
-    manage = [sys.executable, str(ROOT / "manage.py")]
-    for command in (["migrate", "--verbosity", "0"], ["demo"]):
-        subprocess.run([*manage, *command], env=environment, check=True, capture_output=True)
-    server = subprocess.Popen(
-        [*manage, "serve", "--port", str(PORT)], env=environment, stdout=subprocess.DEVNULL
-    )
-    for _ in range(100):
-        try:
-            urllib.request.urlopen(URL, timeout=1)
-            return server
-        except OSError:
-            time.sleep(0.1)
-    raise RuntimeError("the server did not start")
-
-
 def _request_ms() -> float:
     """Median time from request to answer while the height moves, over loopback."""
-    jar = CookieJar()
-    opener = urllib.request.build_opener(urllib.request.HTTPCookieProcessor(jar))
-    opener.open(URL).read()
-    run = json.load(opener.open(f"{URL}/api/runs"))[0]
-    token = next(c.value for c in jar if c.name == "csrftoken")
+    session = Session()
+    run = session.run
     spent = []
     for i in range(MOVES):
         body = {"stage_id": run["stage_id"], "height_cm": 25 + i, "dial_pct": 70, "hours": 12}
-        request = urllib.request.Request(
-            f"{URL}/api/runs/{run['id']}/bench",
-            json.dumps(body).encode(),
-            {"Content-Type": "application/json", "X-CSRFToken": token},
-        )
-        start = time.perf_counter()
-        opener.open(request).read()
-        spent.append(time.perf_counter() - start)
+        spent.append(session.post(f"runs/{run['id']}/bench", body)[1])
     return median(spent[5:]) * 1000
 
 
@@ -105,14 +69,9 @@ def _script_kb() -> float:
 
 def measure() -> list[Row]:
     """Return rows of what, measured, wanted."""
-    with tempfile.TemporaryDirectory() as data:
-        server = _serve(data)
-        try:
-            request = _request_ms()
-            lever, first = _lever_ms()
-        finally:
-            server.terminate()
-            server.wait()
+    with served():
+        request = _request_ms()
+        lever, first = _lever_ms()
     return [
         ("Moved rail, request to answer, median", f"{request:.1f} ms", "under 25 ms"),
         ("Moved rail, lever to picture, median", f"{lever:.0f} ms", "under 100 ms"),
