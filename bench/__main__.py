@@ -12,10 +12,7 @@ PARTS = (
     ("The light engine", engine),
     ("The season", season),
     ("Choosing a lamp", shelf),
-    (
-        "Listings read, frozen half: precision (a silent wrong guess counts double) and recall",
-        listings,
-    ),
+    ("Listings never tuned to: precision (a silent wrong guess counts double), recall", listings),
     ("Beside Radiance's rtrace, 81 points of the same scene, one thread each", radiance),
 )
 

@@ -73,6 +73,45 @@ def ranking(page: Page) -> None:
     page.get_by_text("At its hungriest").wait_for(timeout=60_000)
 
 
+LISTING = """TALLOWBEAM 1000 LED GROW LIGHT 1000W FULL SPECTRUM FOR INDOOR PLANTS
+- Actual power: 100W ±5% (replaces 250W)
+- 240 high output diodes, 3000K + 5000K + 660nm
+- PPF 450 µmol/s (380-780nm), dimmable
+- Size: 12.2 x 10.6 x 2.3 inch, net weight 4.2 lbs
+- Covers 3 x 3 ft for veg, 2 x 2 ft for flower
+- PPFD at centre 1,050 µmol/m²/s at 12 in
+Two-pack $149.99"""
+
+
+def listing(page: Page) -> None:
+    """A listing read and checked."""
+    fixtures(page)
+    page.get_by_role("button", name="Paste a listing").click()
+    page.get_by_label("The words of a listing").fill(LISTING)
+    page.get_by_role("button", name="Read it").click()
+    page.get_by_text("figures found").wait_for()
+
+
+def record(page: Page) -> None:
+    """One lamp's record."""
+    fixtures(page)
+    page.get_by_role("button", name=re.compile("^Record: .*, Wickerlight Six$")).click()
+    page.get_by_text("lux meter").first.wait_for()
+
+
+def compare(page: Page) -> None:
+    """Three lamps side by side, one of them there already."""
+    fixtures(page)
+    for name in ("Wickerlight Six", "Tallow Board 200", "Kiln Sodium 250"):
+        page.get_by_role("checkbox", name=f"Compare {name}").check()
+    page.get_by_role("button", name="Compare 3 side by side").click()
+    page.get_by_text("does the job at").wait_for(timeout=60_000)
+    page.get_by_label("Over (years)").fill("5")
+    page.get_by_label("The lamp there now").select_option(label="Kiln Sodium 250")
+    page.get_by_role("button", name="Compare again").click()
+    page.get_by_role("row", name=re.compile("^Pays back")).wait_for()
+
+
 VIEWS = [
     ("bench", bench, "light", (1280, 800)),
     ("bench-night", bench, "dark", (1280, 800)),
@@ -84,6 +123,10 @@ VIEWS = [
     ("space", space, "light", (1280, 800)),
     ("fixtures", fixtures, "light", (1280, 800)),
     ("ranking", ranking, "light", (1280, 800)),
+    ("listing", listing, "light", (1280, 800)),
+    ("record", record, "light", (1280, 800)),
+    ("compare", compare, "light", (1280, 800)),
+    ("compare-night", compare, "dark", (1280, 800)),
     # last: it hangs a second lamp
     ("bench-lamps", lamps, "light", (1280, 800)),
 ]

@@ -50,6 +50,7 @@ def test_every_part_of_the_core_has_its_tests():
         "cli": "formats/test_scene",
         "formats/reader": "formats/test_scene",
         "formats/layout": "formats/test_scene",
+        "formats/shelftable": "formats/test_fixturefile",
         "formats/lm63": "formats/test_photometric",
         "formats/eulumdat": "formats/test_photometric",
         "light/body": "light/test_against_radiance",

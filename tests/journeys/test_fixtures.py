@@ -60,6 +60,11 @@ def test_from_a_listing_to_a_lamp_on_the_shelf(shelf):
     shelf.get_by_label("Leafy growth, along (cm)").fill("100")
     shelf.get_by_role("button", name="Keep this record").click()
     expect(record).to_contain_text("120 cm × 100 cm")
+    record.get_by_role("button", name="Take it off the shelf").click()
+    expect(shelf.get_by_text("MARRAM 2000 is off the shelf")).to_be_visible()
+    expect(shelf.get_by_role("checkbox", name="Compare MARRAM 2000")).to_have_count(0)
+    shelf.get_by_role("button", name="Put it back").click()
+    expect(shelf.get_by_role("checkbox", name="Compare MARRAM 2000")).to_be_visible()
 
 
 def test_lamps_side_by_side(shelf):

@@ -8,7 +8,7 @@ from tests.server.test_season import WISHES
 
 SMALL_LDT = ldt(size=(0, 0))
 OUT_ONLY = ("id", "efficacy_umol_j", "photometry", "light_source", "light_map_id", "maps", "light",
-            "findings", "trust")  # fmt: skip
+            "findings", "trust", "removed")  # fmt: skip
 MAP = {"name": "Walk", "text": "x_cm,y_cm,height_cm,ppfd\n60,45,40,500\n", "width_cm": 120,
        "depth_cm": 90, "lining": "silver"}  # fmt: skip
 LEVERS = {"height_cm": 40, "dial_pct": 50, "hours": 11}
@@ -28,6 +28,7 @@ def paths(grower, space, run):
         ("put", f"spaces/{space['id']}", BOX_ROOM),
         ("put", f"fixtures/{lamp['id']}", lamp_body),
         ("get", f"fixtures/{lamp['id']}/file", None),
+        ("put", f"fixtures/{lamp['id']}/shelf", {"removed": False}),
         ("put", f"fixtures/{lamp['id']}/spectrum", {"text": "400,1\n700,1\n"}),
         ("put", f"fixtures/{lamp['id']}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"}),
         ("put", f"fixtures/{lamp['id']}/light-source", {"light_source": "photometric"}),

@@ -167,3 +167,29 @@ def test_bad_rows_keep_nothing_until_the_good_are_wanted(grower):
 @pytest.mark.parametrize("content", ["not base64!", encoded("a,b\n1,2"), "UEsDBA=="])
 def test_tables_that_are_none(grower, content):
     assert grower("post", "fixtures/table", {"content": content})[0] == 422
+
+
+def test_a_lamp_off_the_shelf_is_not_ranked_and_comes_back(grower, run):
+    lamp = grower.named("fixtures", "Wickerlight Six")
+    off = grower("put", f"fixtures/{lamp['id']}/shelf", {"removed": True})
+    assert (off[0], off[1]["removed"]) == (200, True)
+
+    def ranked():
+        rows = grower("post", f"runs/{run['id']}/shelf", {})[1]["rows"]
+        return lamp["id"] in {row["fixture_id"] for row in rows}
+
+    assert not ranked()
+    out = base64.b64decode(grower("get", "fixtures/table/csv")[1]["content"]).decode()
+    assert "Wickerlight Six" not in out
+    # the run it hangs in goes on
+    assert grower("get", f"runs/{run['id']}/season")[0] == 200
+    grower("put", f"fixtures/{lamp['id']}/shelf", {"removed": False})
+    assert ranked()
+
+
+def test_a_shelf_is_not_endless(grower, monkeypatch):
+    monkeypatch.setattr("server.fixtures.services.MOST_FIXTURES", 15)
+    assert grower("post", "fixtures/file", {"text": EXAMPLE})[0] == 201
+    status, problem = grower("post", "fixtures/file", {"text": EXAMPLE})
+    assert status == 422
+    assert "take some off" in problem["detail"]

@@ -88,7 +88,7 @@ describe("the form's layouts", () => {
 
 describe("a record", () => {
   it("says how far to trust it, where figures come from, and what its light is", () => {
-    render(RecordCard, { lamp: LAMP, change: vi.fn() });
+    render(RecordCard, { lamp: LAMP, change: vi.fn(), aside: vi.fn() });
     expect(screen.getByText("Its figures go together: plan with them.")).toBeTruthy();
     const row = screen.getByRole("row", { name: /Watts at the wall/ });
     expect(row.textContent).toContain("measured here");

@@ -9,7 +9,8 @@ from ninja.security import django_auth
 from server.accounts.api import grower_of
 from server.common.schemas import PROBLEMS, FileOut
 from server.crops.selectors import crop_of
-from server.fixtures.selectors import fixture_of, fixtures_of
+from server.fixtures.selectors import fixture_of
+from server.fixtures.selectors import shelf_of as on_the_shelf
 from server.runs import selectors, services
 from server.runs.adapters.bench import (
     BenchAnswer,
@@ -199,7 +200,7 @@ def rank_shelf(request: HttpRequest, run_id: int, payload: ShelfIn) -> ShelfAnsw
     grower = grower_of(request)
     values = payload.model_dump(exclude={"fixture_ids"})
     wishes = ShelfWishes(**values | {"counts": tuple(dict.fromkeys(values["counts"]))})
-    lamps = fixtures_of(grower)
+    lamps = on_the_shelf(grower)
     if payload.fixture_ids is not None:
         lamps = lamps.filter(pk__in=payload.fixture_ids)
     return shelf_of(selectors.run_of(grower, run_id), list(lamps), wishes)

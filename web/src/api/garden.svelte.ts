@@ -34,6 +34,8 @@ class Garden {
   space = $derived(this.spaces.find((s) => s.id === this.choice.space_id) ?? null);
   fixture = $derived(this.fixtures.find((f) => f.id === this.choice.fixture_id) ?? null);
   crop = $derived(this.crops.find((c) => c.id === this.choice.crop_id) ?? null);
+  /** The lamps that are on the shelf. */
+  shelf = $derived(this.fixtures.filter((f) => !f.removed));
   unit = $derived(this.grower?.length_unit ?? "cm");
 
   async begin(): Promise<void> {
@@ -106,6 +108,15 @@ class Garden {
   async fixtureFile(id: number): Promise<{ name: string; text: string }> {
     const params = { path: { fixture_id: id } };
     return answer(client.GET("/api/fixtures/{fixture_id}/file", { params }));
+  }
+
+  async takeOffShelf(id: number, removed: boolean): Promise<void> {
+    const params = { path: { fixture_id: id } };
+    const path = "/api/fixtures/{fixture_id}/shelf" as const;
+    this.fixtures = put(
+      this.fixtures,
+      await answer(client.PUT(path, { params, body: { removed } })),
+    );
   }
 
   async attachSpectrum(id: number, text: string): Promise<Fixture> {

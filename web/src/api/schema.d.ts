@@ -412,6 +412,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fixtures/{fixture_id}/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Off Shelf
+         * @description Take a lamp off the shelf, or put it back.
+         */
+        put: operations["server_fixtures_api_take_off_shelf"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fixtures/{fixture_id}/spectrum": {
         parameters: {
             query?: never;
@@ -1406,6 +1426,8 @@ export interface components {
             ppf_umol_s: number;
             /** Price */
             price?: number | null;
+            /** Removed */
+            removed: boolean;
             /** Spectrum */
             spectrum?: {
                 [key: string]: unknown;
@@ -3768,6 +3790,59 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PhotometryIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_take_off_shelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
             };
         };
         responses: {

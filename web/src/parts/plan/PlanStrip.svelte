@@ -70,7 +70,7 @@
     <Picker
       label="Lamp"
       href="/fixtures"
-      rows={garden.fixtures}
+      rows={garden.fixtures.filter((f) => !f.removed || f.id === garden.choice.fixture_id)}
       value={garden.choice.fixture_id ?? null}
       empty="Choose a lamp"
       pick={(id) => choose({ fixture_id: id })}

@@ -168,7 +168,7 @@
         small
         label="Hang another"
         bind:value={() => adding || (main ?? 0), (id) => (adding = id)}
-        options={garden.fixtures.map((f) => ({ value: f.id, label: f.name }))}
+        options={garden.shelf.map((f) => ({ value: f.id, label: f.name }))}
       />
     </div>
     <button class="btn btn-sm max-sm:min-h-11" disabled={desk.lamps.length >= 16} onclick={add}
