@@ -81,7 +81,7 @@ def test_a_lamp_of_ones_own(demo):
         ("Weight (kg)", "2.4"),
     ):
         demo.get_by_label(label).fill(text)
-    demo.get_by_label("Shape").select_option("board")
+    demo.get_by_label("Kind of lamp").select_option("board")
     demo.get_by_label("Across (cm)", exact=True).fill("40")
     demo.get_by_label("Along (cm)", exact=True).fill("24")
     # a dial that gives less light when turned up

@@ -2,6 +2,8 @@
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from canopy.plan.compare import MapTaken, floor_difference, map_notes, taken_from_readings
 
@@ -63,3 +65,16 @@ def test_the_height_with_most_readings_counts():
 def test_differences_of_test_area_height_and_grid(a, b, says):
     notes = map_notes([a, b])
     assert any(says in note for note in notes) if says else notes == ()
+
+
+floors = st.lists(st.floats(1, 1500), min_size=4, max_size=4).map(np.array)
+
+
+@given(floors, floors)
+def test_a_difference_seen_from_the_other_side_is_its_opposite(floor, other):
+    there, back = floor_difference(floor, other, QUARTERS), floor_difference(other, floor, QUARTERS)
+    assert there.mean == pytest.approx(-back.mean)
+    assert abs(there.largest) == pytest.approx(abs(back.largest))
+    assert 0 <= there.brighter + there.dimmer <= 1 + 1e-9
+    # what is more than a tenth dimmer is, seen from there, more than a tenth brighter
+    assert back.brighter >= there.dimmer - 1e-9
