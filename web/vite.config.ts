@@ -9,5 +9,10 @@ export default defineConfig({
   plugins: [tailwindcss(), svelte(), svelteTesting()],
   build: { assetsInlineLimit: 0, sourcemap: false, target: "es2022" },
   server: { proxy: { "/api": { target: server, changeOrigin: false } } },
-  test: { environment: "jsdom", include: ["tests/**/*.test.ts"], setupFiles: ["tests/setup.ts"] },
+  test: {
+    environment: "jsdom",
+    testTimeout: 30_000,
+    include: ["tests/**/*.test.ts"],
+    setupFiles: ["tests/setup.ts"],
+  },
 });
