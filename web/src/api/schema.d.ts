@@ -1146,6 +1146,12 @@ export interface components {
             leafy_y_cm?: number | null;
             /** Lumens */
             lumens?: number | null;
+            /** Maker Fruiting Cm */
+            maker_fruiting_cm?: number | null;
+            /** Maker Leafy Cm */
+            maker_leafy_cm?: number | null;
+            /** Maker Seedling Cm */
+            maker_seedling_cm?: number | null;
             /** Map Height Cm */
             map_height_cm?: number | null;
             /** Map X Cm */
