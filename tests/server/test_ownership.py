@@ -29,6 +29,7 @@ def paths(grower, space, run):
         ("put", f"fixtures/{lamp['id']}", lamp_body),
         ("get", f"fixtures/{lamp['id']}/file", None),
         ("put", f"fixtures/{lamp['id']}/shelf", {"removed": False}),
+        ("get", f"fixtures/{lamp['id']}/spectrum", None),
         ("put", f"fixtures/{lamp['id']}/spectrum", {"text": "400,1\n700,1\n"}),
         ("put", f"fixtures/{lamp['id']}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"}),
         ("put", f"fixtures/{lamp['id']}/light-source", {"light_source": "photometric"}),

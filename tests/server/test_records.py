@@ -126,6 +126,14 @@ def test_a_measured_spectrum_is_attached(grower):
     assert kept["light"]["far_red_share"] == pytest.approx((800**2 - 700**2) / (800**2 - 400**2))
     assert kept["origins"]["spectrum"] == "measured"
     assert grower("put", f"fixtures/{lamp['id']}/spectrum", {"text": "no table"})[0] == 422
+    # given out, it reads as it was kept
+    out = grower("get", f"fixtures/{lamp['id']}/spectrum")[1]["text"]
+    again = grower("put", f"fixtures/{lamp['id']}/spectrum", {"text": out})[1]
+    assert again["spectrum"] == kept["spectrum"]
+    body = body_of(kept) | {"spectrum": None}
+    assert grower("put", f"fixtures/{lamp['id']}", body)[0] == 200
+    status, problem = grower("get", f"fixtures/{lamp['id']}/spectrum")
+    assert (status, "not known" in problem["detail"]) == (422, True)
 
 
 def encoded(text):

@@ -15,6 +15,8 @@ from canopy.fixture.record import (
     MOST_CHARACTERS,
     ORIGINS,
     Limit,
+    check_frame,
+    check_heights,
     details_of,
 )
 from canopy.formats.layout import read_layout
@@ -33,6 +35,7 @@ from canopy.light.spectrum import (
 FORMAT: Final = "idle-canopy/fixture"
 VERSION: Final = 1
 MOST_CHANNELS = 12
+MOST_NOTES = 50
 DIALS: Final = ("none", "stepped", "continuous")
 ORIGIN_WORDS: Final = ("maker", "measured", "assumed")
 
@@ -132,6 +135,13 @@ def _dial(fields: Fields) -> dict[str, Any]:
     return {"dial_kind": kind, "dial_table": rows}
 
 
+def _notes(fields: Fields) -> list[str]:
+    value, where = fields.raw("notes", []), fields.name_of("notes")
+    if not isinstance(value, list) or len(value) > MOST_NOTES:
+        raise CanopyError(f"{where} should be a list of at most {MOST_NOTES} texts.", where)
+    return [str(note)[:500] for note in value]
+
+
 def _light_file(fields: Fields) -> dict[str, Any]:
     rows = fields.items("values", 721)
     where = fields.name_of("values")
@@ -151,7 +161,7 @@ def _light_file(fields: Fields) -> dict[str, Any]:
         "width_cm": fields.number("width_cm", 0, 1000),
         "length_cm": fields.number("length_cm", 0, 1000),
         "watts": None if watts is None else fields.number("watts", 0, 20_000),
-        "notes": [str(note)[:500] for note in fields.raw("notes", [])][:50],
+        "notes": _notes(fields),
         "vertical_deg": list(vertical),
         "horizontal_deg": list(horizontal),
         "values": values,
@@ -179,7 +189,9 @@ def read_fixture_record(fields: Fields) -> dict[str, Any]:
         **_limited(fields, FIGURES),
         **_dial(fields),
     }
-    read_layout(fields.object("layout"))
+    layout = read_layout(fields.object("layout"))
+    check_frame(layout, record["frame_x_cm"], record["frame_y_cm"])
+    check_heights(record.get("maker_low_cm"), record.get("maker_high_cm"))
     if fields.raw("spectrum", None) is not None:
         spectrum_of(fields.object("spectrum"))
         record["spectrum"] = fields.raw("spectrum")

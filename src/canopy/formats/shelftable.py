@@ -14,7 +14,7 @@ from openpyxl.utils import get_column_letter
 from canopy.errors import CanopyError
 from canopy.fixture.record import DETAIL_LIMITS, DETAIL_TEXTS, DETAIL_WORDS, FIGURES, ORIGINS
 from canopy.formats.fixturefile import read_fixture_record
-from canopy.formats.reader import Fields
+from canopy.formats.reader import Fields, load_json
 
 LAYOUT_NUMBERS: Final = (
     "bars", "bar_length_cm", "spread_cm", "board_x_cm", "board_y_cm", "ring_cm",
@@ -78,11 +78,9 @@ def _number(text: str, column: str) -> float:
 
 def _json(text: str, column: str) -> Any:
     try:
-        return json.loads(text)
-    except ValueError as error:
-        raise CanopyError(
-            "This is not JSON; leave the cell as it was written out.", column
-        ) from error
+        return load_json(text, "The cell")
+    except CanopyError as error:
+        raise CanopyError(error.sentence, column) from error
 
 
 def _dial_rows(text: str) -> list[dict[str, float]]:

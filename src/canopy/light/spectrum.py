@@ -44,21 +44,19 @@ class Spectrum:
         nm, power = np.asarray(self.wavelength_nm), np.asarray(self.power)
         if nm.size != power.size or not 2 <= nm.size <= MOST_POINTS:
             raise CanopyError(
-                f"A spectrum needs 2 to {MOST_POINTS} wavelengths with one value each.", "spectrum"
+                f"A spectrum needs 2 to {MOST_POINTS} wavelengths with one value each."
             )
         if not (np.isfinite(nm).all() and np.isfinite(power).all()):
-            raise CanopyError("Every wavelength and value has to be a number.", "spectrum")
+            raise CanopyError("Every wavelength and value has to be a number.")
         if (np.diff(nm) <= 0).any():
             at = float(nm[1:][np.diff(nm) <= 0][0])
-            raise CanopyError(f"Wavelengths have to rise; {at:g} nm does not.", "spectrum")
+            raise CanopyError(f"Wavelengths have to rise; {at:g} nm does not.")
         if nm[0] < WAVELENGTH_NM[0] or nm[-1] > WAVELENGTH_NM[1]:
-            raise CanopyError(
-                f"Wavelengths go from {nm[0]:g} to {nm[-1]:g}; give them in nm.", "spectrum"
-            )
+            raise CanopyError(f"Wavelengths go from {nm[0]:g} to {nm[-1]:g}; give them in nm.")
         if (power < 0).any() or not (power > 0).any():
-            raise CanopyError("Spectral power cannot be negative, nor all zero.", "spectrum")
+            raise CanopyError("Spectral power cannot be negative, nor all zero.")
         if self.photons(*PAR_NM) <= 0:
-            raise CanopyError("There is no light between 400 and 700 nm in it.", "spectrum")
+            raise CanopyError("There is no light between 400 and 700 nm in it.")
 
     def _between(self, low_nm: float, high_nm: float) -> tuple[Array, Array]:
         nm, power = np.asarray(self.wavelength_nm), np.asarray(self.power)

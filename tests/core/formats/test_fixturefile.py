@@ -69,6 +69,10 @@ def test_what_nobody_knows_is_named():
     assert read.ignored == ("colour_of_the_cord",)
 
 
+LIGHT_FILE = {"name": "x", "ppf_umol_s": 100, "width_cm": 1, "length_cm": 1,
+              "vertical_deg": [0, 90], "horizontal_deg": [0], "values": [[1, 0]]}  # fmt: skip
+
+
 @pytest.mark.parametrize(
     ("changes", "field"),
     [
@@ -85,6 +89,11 @@ def test_what_nobody_knows_is_named():
         ({"details": {"cooling": "magic"}}, "details.cooling"),
         ({"origins": {"watts": "guessed"}}, "origins.watts"),
         ({"spectrum": {}}, "spectrum"),
+        ({"spectrum": {"wavelength_nm": [400, 500], "power": [1]}}, "spectrum"),
+        ({"maker_low_cm": 90}, "maker_low_cm"),
+        ({"frame_x_cm": 50}, "frame_x_cm"),
+        ({"light_file": LIGHT_FILE | {"notes": 5}}, "light_file.notes"),
+        ({"light_file": LIGHT_FILE | {"values": [[1]]}}, "light_file.values[0]"),
         ({"spectrum": {"lamp": "candle"}}, "spectrum.lamp"),
         ({"spectrum": {"channels": [{"share": 1, "cct_k": 500}]}}, "spectrum.channels.0.cct_k"),
     ],
@@ -113,6 +122,8 @@ LINE = "Board,board,100,250,30,25,6,2,15,26,22\n"
         (LINE.replace("board,", "candle,"), 3, "kind"),
         (LINE.replace("26,22", ","), 3, "bars"),
         (LINE.replace("26,22", "26,"), 3, "board_y_cm"),
+        # what gives light is larger than the frame
+        (LINE.replace("26,22", "26,40"), 3, "frame_y_cm"),
     ],
 )
 def test_bad_rows_are_told_by_row_and_column_and_good_ones_are_there(line, row, column):
@@ -139,6 +150,14 @@ def test_a_cell_is_never_a_formula():
     written = write_shelf_csv([record])
     assert "'=1+1" in written
     assert read_shelf_csv(written).records[0]["name"] == "=1+1"
+
+
+@pytest.mark.parametrize("cell", ["[" * 5000, "{broken", '"text"', '{""emitters"": NaN}'])
+def test_a_layout_cell_that_is_none_is_told_like_any_other(cell):
+    header = GOOD.replace("board_x_cm,board_y_cm", "layout,note")
+    quoted = cell.replace('"', '""').replace('""""', '""')
+    read = read_shelf_csv(header + LINE.replace("26,22", f'"{quoted}",x'))
+    assert [(t.row, t.column) for t in read.troubles] == [(2, "layout")]
 
 
 @pytest.mark.parametrize("text", ["", "\n\n", "a,b\n1,2\n", "name,name,ppf_umol_s\nx,y,1\n"])

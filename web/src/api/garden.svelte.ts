@@ -119,6 +119,11 @@ class Garden {
     );
   }
 
+  async spectrumFile(id: number): Promise<{ name: string; text: string }> {
+    const params = { path: { fixture_id: id } };
+    return answer(client.GET("/api/fixtures/{fixture_id}/spectrum", { params }));
+  }
+
   async attachSpectrum(id: number, text: string): Promise<Fixture> {
     const params = { path: { fixture_id: id } };
     const path = "/api/fixtures/{fixture_id}/spectrum" as const;
