@@ -39,7 +39,6 @@ const LAMP = {
     far_red_share: 0.03,
     par_share: 0.97,
     highest_efficacy: 4.7,
-    lumens_per_watt: 320,
   },
   findings: [{ check: "ppf_over_watts", trust: "good", sentence: "They agree." }],
   trust: "good",
@@ -248,7 +247,7 @@ const ROW = {
   fixture_id: 1, name: "Tallow Long", count: 1, refused: "", meets: true, trust: "good", findings: [],
   pareto: false, setting: { height_cm: 40, dial_pct: 80, hours: 12 }, outcome: bench.outcome,
   relaxed: [], obstacles: [], inside_share: 0.8, reserve: 1.25, reserve_aged: 1.1, ppfd_low: 200,
-  ppfd_high: 400, floor: [[100, 300], [450, 900]], heat_btu_per_h: 512, cooling: "", dims: "none", purchase: 150,
+  ppfd_high: 400, floor: [[100, 300], [450, 900]], heat_btu_per_h: 512, cooling: "", purchase: 150,
   cost: COST,
 } as ShelfRow; // prettier-ignore
 const COMPARED: Compared = {
@@ -268,10 +267,10 @@ describe("lamps side by side", () => {
     await soon();
     calls.shift()?.reply(200, COMPARED);
     await soon(30);
-    await userEvent.selectOptions(screen.getByLabelText("The lamp there now"), "2");
+    await userEvent.selectOptions(screen.getByLabelText("The lamp there now"), "1");
     await userEvent.click(screen.getByRole("button", { name: "Compare again" }));
     await soon();
-    expect(calls[0]?.body).toMatchObject({ present_id: 2, lamps, years: 3 });
+    expect(calls[0]?.body).toMatchObject({ present: 1, lamps, years: 3 });
     calls.shift()?.reply(200, COMPARED);
     await soon(30);
     const answer = screen.getByText(/does the job at/).textContent?.replace(/\s+/g, " ");

@@ -20,14 +20,9 @@ LAYOUT_NUMBERS: Final = (
     "bars", "bar_length_cm", "spread_cm", "board_x_cm", "board_y_cm", "ring_cm",
 )  # fmt: skip
 DETAIL_COLUMNS: Final = (*DETAIL_LIMITS, *DETAIL_TEXTS, *DETAIL_WORDS)
-JSON_COLUMNS: Final = ("layout", "spectrum")
 COLUMNS: Final = (
     "name", "kind", *FIGURES, "dial_kind", "dial_table", *LAYOUT_NUMBERS, "layout", *DETAIL_COLUMNS,
     "spectrum", *(f"{name}_from" for name in ORIGINS), "note",
-)  # fmt: skip
-TEXT_COLUMNS: Final = frozenset(
-    ("name", "kind", "dial_kind", "dial_table", "layout", "spectrum", "note", *DETAIL_TEXTS,
-     *DETAIL_WORDS, *(f"{name}_from" for name in ORIGINS))
 )  # fmt: skip
 
 FORMULA_STARTS: Final = ("=", "+", "-", "@", "\t")

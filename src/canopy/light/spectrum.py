@@ -21,7 +21,6 @@ PAR_NM = (400.0, 700.0)
 BLUE_NM = (400.0, 500.0)
 RED_NM = (600.0, 700.0)
 FAR_RED_NM = (700.0, 800.0)
-PEAK_NM = (200.0, 1100.0)
 WAVELENGTH_NM = (100.0, 4000.0)
 MOST_POINTS = 5_000
 
@@ -98,7 +97,7 @@ class LightFigures:
     ``lux_per_umol`` turns a lux meter's reading into PPFD. ``red_blue`` is photons 600-700 over
     400-500 nm, ``None`` without blue. ``far_red_share`` is photons 700-800 over 400-800 nm.
     ``par_share`` is photons 400-700 nm over all. ``highest_efficacy`` is umol of PAR in a joule of
-    this light: what a lamp without any loss would reach. ``lumens_per_watt`` likewise.
+    this light: what a lamp without any loss would reach.
     """
 
     lux_per_umol: float
@@ -106,7 +105,6 @@ class LightFigures:
     far_red_share: float
     par_share: float
     highest_efficacy: float
-    lumens_per_watt: float
 
 
 def light_figures(spectrum: Spectrum) -> LightFigures:
@@ -120,7 +118,6 @@ def light_figures(spectrum: Spectrum) -> LightFigures:
         far_red_share=far / (par + far),
         par_share=par / every,
         highest_efficacy=par / radiant,
-        lumens_per_watt=spectrum.lumens() / radiant,
     )
 
 

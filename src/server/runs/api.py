@@ -210,7 +210,7 @@ def rank_shelf(request: HttpRequest, run_id: int, payload: ShelfIn) -> ShelfAnsw
 def compare_lamps(request: HttpRequest, run_id: int, payload: CompareIn) -> ComparedAnswer:
     """Up to four lamps side by side in this tent."""
     grower = grower_of(request)
-    wishes = ShelfWishes(**payload.model_dump(exclude={"lamps", "present_id"}))
+    wishes = ShelfWishes(**payload.model_dump(exclude={"lamps", "present"}))
     lamps = [(fixture_of(grower, lamp.fixture_id), lamp.count) for lamp in payload.lamps]
     run = selectors.run_of(grower, run_id)
-    return compared_lamps(run, lamps, payload.present_id, wishes)
+    return compared_lamps(run, lamps, payload.present, wishes)

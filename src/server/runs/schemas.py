@@ -406,10 +406,10 @@ class ComparedLampIn(Strict):
 
 
 class CompareIn(OwnershipIn):
-    """Lamps to put side by side; the present one, when it is among them, is not bought."""
+    """Lamps to put side by side; ``present`` is the place of the one there now, not bought."""
 
     lamps: list[ComparedLampIn] = Field(min_length=2, max_length=4)
-    present_id: int | None = None
+    present: int | None = Field(None, ge=0, le=3)
 
 
 class CostOut(Schema):
@@ -444,7 +444,6 @@ class ShelfRowOut(Schema):
     floor: list[list[float]]
     heat_btu_per_h: float
     cooling: Literal["", "still", "fan"]
-    dims: Literal["none", "stepped", "continuous"]
     purchase: float | None
     cost: CostOut | None
 

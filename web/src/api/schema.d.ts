@@ -943,7 +943,7 @@ export interface components {
         };
         /**
          * CompareIn
-         * @description Lamps to put side by side; the present one, when it is among them, is not bought.
+         * @description Lamps to put side by side; ``present`` is the place of the one there now, not bought.
          */
         CompareIn: {
             /** Bears Kg */
@@ -964,8 +964,8 @@ export interface components {
             has_dial: boolean;
             /** Lamps */
             lamps: components["schemas"]["ComparedLampIn"][];
-            /** Present Id */
-            present_id?: number | null;
+            /** Present */
+            present?: number | null;
             /**
              * Years
              * @default 3
@@ -1659,8 +1659,6 @@ export interface components {
             far_red_share: number;
             /** Highest Efficacy */
             highest_efficacy: number;
-            /** Lumens Per Watt */
-            lumens_per_watt: number;
             /** Lux Per Umol */
             lux_per_umol: number;
             /** Par Share */
@@ -2342,11 +2340,6 @@ export interface components {
             cost: components["schemas"]["CostOut"] | null;
             /** Count */
             count: number;
-            /**
-             * Dims
-             * @enum {string}
-             */
-            dims: "none" | "stepped" | "continuous";
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             /** Fixture Id */

@@ -1,6 +1,6 @@
 /** The core's codes as a grower would say them. */
 
-import type { Bench, LimitName, Obstacle, Opinions } from "../api/client";
+import type { Bench, LimitName, Obstacle, Opinions, Trust } from "../api/client";
 import { trim } from "../units/format";
 
 const TARGETS: Record<LimitName, string> = {
@@ -93,4 +93,12 @@ export const SCHOOLS: Record<Opinions["opinions"][number]["school"], string> = {
   watts_fraction: "Watts are the light",
   ppfd_first: "PPFD first",
   dli_first: "DLI first",
+};
+
+/** How a lamp's claims came out. */
+export const TRUST_WORDS: Record<Trust, string> = {
+  good: "figures go together",
+  missing: "figures missing",
+  doubt: "claims in doubt",
+  wrong: "claims wrong",
 };

@@ -6,6 +6,7 @@ from typing import Any
 
 import numpy as np
 
+from canopy.errors import CanopyError
 from canopy.fixture.ownership import CostLine, Ownership, cost_line, crossing_years
 from canopy.plan.compare import (
     FloorDifference,
@@ -44,20 +45,26 @@ class ComparedAnswer:
 
 
 def compared_lamps(
-    run: Run, lamps: Sequence[tuple[Fixture, int]], present_id: int | None, wishes: ShelfWishes
+    run: Run, lamps: Sequence[tuple[Fixture, int]], present: int | None, wishes: ShelfWishes
 ) -> ComparedAnswer:
-    """Return lamps side by side; the present one, when it is among them, costs nothing to buy."""
+    """Return lamps side by side; the one at the present place costs nothing to buy.
+
+    Raises
+    ------
+    CanopyError
+        When no lamp is at that place.
+    """
+    if present is not None and present >= len(lamps):
+        raise CanopyError("The lamp there now has to be one of those compared.", "present")
     hung = hung_shelf(run, wishes)
     rows = [candidate_row(run, hung, fixture, count, wishes) for fixture, count in lamps]
     lines = [
-        _line(row, fixture, wishes, fixture.pk == present_id)
-        for row, (fixture, _) in zip(rows, lamps, strict=True)
+        _line(row, fixture, wishes, i == present)
+        for i, (row, (fixture, _)) in enumerate(zip(rows, lamps, strict=True))
     ]
-    present = next((line for line, (f, _) in zip(lines, lamps) if f.pk == present_id), None)
+    old = None if present is None else lines[present]
     payback = [
-        None
-        if line is None or present is None or line is present
-        else crossing_years(line, present)
+        None if line is None or old is None or line is old else crossing_years(line, old)
         for line in lines
     ]
     return ComparedAnswer(

@@ -177,7 +177,6 @@ def candidate_row(
         "floor": [],
         "heat_btu_per_h": 0.0,
         "cooling": fixture.details.get("cooling", ""),
-        "dims": fixture.dial_kind,
         "purchase": None if price is None else price * count,
         "cost": None,
     }
