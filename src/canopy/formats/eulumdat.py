@@ -4,7 +4,7 @@ Source: the format's own description (A. Stockmar, 1990), from memory. Planes ar
 across the luminaire's length; see :mod:`canopy.formats.photometric`.
 """
 
-from canopy.formats.photometric import Lines, Photometry
+from canopy.formats.photometric import MOST_NAME, Lines, Photometry
 
 SYMMETRIES = 4
 MOST_PLANES = 721
@@ -43,7 +43,8 @@ def read_eulumdat(text: str) -> Photometry:
     angles = int(lines.line_number("the number of angles in a plane", 2, MOST_ANGLES))
     lines.line_number("the step between angles", 0, 180)
     lines.line("the report number")
-    name = lines.line("the luminaire's name")
+    lines.check_size(count, angles)
+    name = lines.line("the luminaire's name")[:MOST_NAME]
     for what in ("the luminaire's number", "the file's name", "the date"):
         lines.line(what)
     for what in ("length", "width", "height"):

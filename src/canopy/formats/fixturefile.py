@@ -15,17 +15,22 @@ from canopy.fixture.record import (
     MOST_CHARACTERS,
     ORIGINS,
     Limit,
+    check_depth,
     check_frame,
     check_heights,
     details_of,
 )
 from canopy.formats.layout import read_layout
-from canopy.formats.reader import Fields, checked, load_json, number
+from canopy.formats.photometric import MOST_ANGLES, MOST_INTENSITIES
+from canopy.formats.reader import Fields, check_texts, checked, load_json, number
 from canopy.light.beam import CandelaBeam
 from canopy.light.spectrum import (
     CCT_K,
     GRID_NM,
+    MOST_POINTS,
+    POWER,
     USUAL_CRI,
+    WAVELENGTH_NM,
     Channel,
     Spectrum,
     lamp_spectrum,
@@ -74,8 +79,8 @@ def spectrum_of(fields: Fields) -> Spectrum:
                         for i, row in enumerate(rows)]  # fmt: skip
             spectrum = checked(lambda: mixed_spectrum(channels), fields.path)
         case _:
-            nm = fields.numbers("wavelength_nm", 100, 4000, 5000)
-            power = fields.numbers("power", 0, 1e12, 5000)
+            nm = fields.numbers("wavelength_nm", *WAVELENGTH_NM, MOST_POINTS)
+            power = fields.numbers("power", 0, POWER[1], MOST_POINTS)
             spectrum = checked(lambda: Spectrum(nm, power), fields.path)
     fields.done()
     return spectrum
@@ -96,16 +101,23 @@ def _limited(fields: Fields, limits: dict[str, Limit]) -> dict[str, Any]:
     found: dict[str, Any] = {}
     for name, limit in limits.items():
         value = fields.raw(name) if limit.needed else fields.raw(name, None)
-        if value is not None:
+        if value is not None or limit.needed:
             where = fields.name_of(name)
             found[name] = number(value, where, limit.low, limit.high, limit.above)
     return found
 
 
 def _text(fields: Fields, name: str, most: int, default: Any = "") -> str:
-    value, where = fields.raw(name, default), fields.name_of(name)
-    if not isinstance(value, str) or len(value) > most or "\0" in value:
+    return _text_of(fields.raw(name, default), fields.name_of(name), most)
+
+
+def _text_of(value: Any, where: str, most: int) -> str:
+    if not isinstance(value, str) or len(value) > most:
         raise CanopyError(f"{where} should be a text of at most {most} characters.", where)
+    try:
+        check_texts(value, where)
+    except CanopyError as error:
+        raise CanopyError(error.sentence, where) from error
     return value.strip()
 
 
@@ -139,18 +151,29 @@ def _notes(fields: Fields) -> list[str]:
     value, where = fields.raw("notes", []), fields.name_of("notes")
     if not isinstance(value, list) or len(value) > MOST_NOTES:
         raise CanopyError(f"{where} should be a list of at most {MOST_NOTES} texts.", where)
-    return [str(note)[:500] for note in value]
+    return [_text_of(note, f"{where}.{i}", 500) for i, note in enumerate(value)]
 
 
-def _light_file(fields: Fields) -> dict[str, Any]:
-    rows = fields.items("values", 721)
+def read_light_file(fields: Fields) -> dict[str, Any]:
+    """Return the table of intensities in a JSON object, every figure within its limits.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name.
+    """
+    rows = fields.items("values", MOST_ANGLES)
+    many = sum(len(row) for row in rows if isinstance(row, list))
+    if many > MOST_INTENSITIES:
+        where = fields.name_of("values")
+        raise CanopyError(f"{where} has {many} intensities; {MOST_INTENSITIES} at most.", where)
     where = fields.name_of("values")
     values = [
         [number(v, f"{where}[{i}]", 0, 1e12) for v in row] if isinstance(row, list) else []
         for i, row in enumerate(rows)
     ]
-    vertical = fields.numbers("vertical_deg", 0, 180, 721)
-    horizontal = fields.numbers("horizontal_deg", 0, 450, 721)
+    vertical = fields.numbers("vertical_deg", 0, 180, MOST_ANGLES)
+    horizontal = fields.numbers("horizontal_deg", 0, 450, MOST_ANGLES)
     checked(
         lambda: CandelaBeam(vertical, horizontal, tuple(tuple(row) for row in values)), fields.path
     )
@@ -191,6 +214,7 @@ def read_fixture_record(fields: Fields) -> dict[str, Any]:
     }
     layout = read_layout(fields.object("layout"))
     check_frame(layout, record["frame_x_cm"], record["frame_y_cm"])
+    check_depth(layout, record["closest_cm"], record["body_cm"])
     check_heights(record.get("maker_low_cm"), record.get("maker_high_cm"))
     if fields.raw("spectrum", None) is not None:
         spectrum_of(fields.object("spectrum"))
@@ -223,7 +247,7 @@ def read_fixture_file(text: str) -> FixtureFile:
     record = read_fixture_record(fields)
     light_file = None
     if fields.raw("light_file", None) is not None:
-        light_file = _light_file(fields.object("light_file"))
+        light_file = read_light_file(fields.object("light_file"))
     fields.done()
     return FixtureFile(record, light_file, tuple(ignored))
 

@@ -7,14 +7,13 @@ Data*. Planes are counted from the luminaire's length; see :mod:`canopy.formats.
 from dataclasses import replace
 
 from canopy.errors import CanopyError
-from canopy.formats.photometric import Lines, Photometry
+from canopy.formats.photometric import MOST_ANGLES, MOST_NAME, Lines, Photometry
 from canopy.light.beam import CandelaBeam
 
 CM_PER_UNIT = {1: 30.48, 2: 100.0}
 """Feet (exactly 0.3048 m) and metres."""
 
 TYPES = {2: "B", 3: "A"}
-MOST_ANGLES = 1441
 LENGTH_TURN_DEG = 90.0
 MOST_LINE = 120
 
@@ -54,13 +53,14 @@ def read_lm63(text: str) -> Photometry:
         if line.upper().startswith("TILT"):
             break
         if line.upper().startswith("[LUMINAIRE]"):
-            name = line[len("[LUMINAIRE]") :].strip()
+            name = line[len("[LUMINAIRE]") :].strip()[:MOST_NAME]
     _tilt(lines, line.partition("=")[2].strip().upper(), notes)
     lamps = lines.whole("the number of lamps", 1, 1000)
     lumens = lines.number("the lumens per lamp", -1)
     multiplier = lines.number("the candela multiplier", 1e-9)
     vertical_count = lines.whole("the number of vertical angles", 2, MOST_ANGLES)
     horizontal_count = lines.whole("the number of horizontal angles", 1, MOST_ANGLES)
+    lines.check_size(horizontal_count, vertical_count)
     kind = lines.whole("the photometric type", 1, 3)
     if kind != 1:
         raise lines.fail(f"this is type {TYPES[kind]} photometry; only type C can be used.")
@@ -76,7 +76,7 @@ def read_lm63(text: str) -> Photometry:
         tuple(v * factor for v in lines.numbers(vertical_count, f"candela in plane {h:g},", 0))
         for h in horizontal
     )
-    if any(word for word in lines._words) or any(rest.strip() for rest in lines.lines[lines.at :]):
+    if lines.rest():
         notes.append("What follows the last candela value was set aside.")
     beam = lines.beam(vertical, tuple(h + LENGTH_TURN_DEG for h in horizontal), rows)
     if vertical[-1] > 90 and any(v > 0 for row in rows for a, v in zip(vertical, row) if a > 90):

@@ -6,6 +6,7 @@ C 0 is our +y and 90 degrees are added on reading; EULUMDAT counts from across t
 C 0 is our +x. Both are taken as counter-clockwise seen from above.
 """
 
+from collections import deque
 from dataclasses import dataclass
 from typing import Literal
 
@@ -20,6 +21,13 @@ Array = NDArray[np.float64]
 IntensityUnit = Literal["cd", "W/sr", "umol/s/sr"]
 
 LEAST_OPENING_CM = 1.0
+MOST_ANGLES = 1441
+"""A quarter of a degree round the circle."""
+
+MOST_INTENSITIES = 130_000
+"""721 angles in 180 planes: finer tables than laboratories give."""
+
+MOST_NAME = 200
 
 
 @dataclass(frozen=True)
@@ -122,7 +130,7 @@ class Lines:
     def __init__(self, text: str) -> None:
         self.lines = text.replace("\r\n", "\n").replace("\r", "\n").split("\n")
         self.at = 0
-        self._words: list[str] = []
+        self._words: deque[str] = deque()
 
     def fail(self, sentence: str) -> CanopyError:
         """Return an error that names the present line."""
@@ -138,8 +146,8 @@ class Lines:
     def word(self, what: str) -> str:
         """Return the next word, over line ends."""
         while not self._words:
-            self._words = self.line(what).replace(",", " ").split()
-        return self._words.pop(0)
+            self._words.extend(self.line(what).replace(",", " ").split())
+        return self._words.popleft()
 
     def value(self, text: str, what: str, low: float, high: float) -> float:
         """Return a text as a finite number within limits."""
@@ -166,6 +174,18 @@ class Lines:
                 ) -> tuple[float, ...]:  # fmt: skip
         """Return the next ``count`` words as numbers."""
         return tuple(self.number(f"{what} {i + 1} of {count}", low, high) for i in range(count))
+
+    def check_size(self, planes: int, angles: int) -> None:
+        """Check that a table of intensities is not too large to keep."""
+        if planes * angles > MOST_INTENSITIES:
+            raise self.fail(
+                f"{planes} planes of {angles} angles are {planes * angles:,} intensities; "
+                f"{MOST_INTENSITIES:,} at most. Leave out every other angle."
+            )
+
+    def rest(self) -> bool:
+        """Return whether anything is left to read."""
+        return bool(self._words) or any(rest.strip() for rest in self.lines[self.at :])
 
     def line_number(self, what: str, low: float = -1e9, high: float = 1e9) -> float:
         """Return a line of its own as a number."""

@@ -1,6 +1,7 @@
 """Reading JSON by the field: every complaint names the field, nothing unknown is dropped unsaid."""
 
 import json
+import re
 from collections.abc import Callable
 from math import isfinite
 from typing import Any
@@ -14,7 +15,8 @@ def load_json(text: str, what: str) -> Any:
     Raises
     ------
     CanopyError
-        When it is not JSON, holds NaN or Infinity, or gives a field twice.
+        When it is not JSON, holds NaN or Infinity, gives a field twice, or a text in it cannot be
+        kept (:func:`check_texts`).
     """
 
     def once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
@@ -29,7 +31,9 @@ def load_json(text: str, what: str) -> Any:
         raise CanopyError(f"{what} holds {word}, which is not a number; give a plain number.")
 
     try:
-        return json.loads(text, object_pairs_hook=once, parse_constant=no_constant)
+        found = json.loads(text, object_pairs_hook=once, parse_constant=no_constant)
+        check_texts(found, what)
+        return found
     except CanopyError:
         raise
     except RecursionError as error:
@@ -41,6 +45,43 @@ def load_json(text: str, what: str) -> Any:
         raise CanopyError(
             f"{what} is not JSON.{line} Check that it is the file you meant."
         ) from error
+
+
+UNKEPT = re.compile("[\0\ud800-\udfff]")
+"""NUL, and halves of a surrogate pair: no UTF-8 file or database column can hold them."""
+
+
+def check_texts(value: Any, what: str) -> None:
+    """Check that every text in a parsed JSON value, names of fields included, can be kept.
+
+    Raises
+    ------
+    CanopyError
+        With the dotted name of the field that holds a character which cannot.
+    """
+    waiting = [("", value)]
+    while waiting:
+        path, item = waiting.pop()
+        if isinstance(item, str):
+            if UNKEPT.search(item):
+                raise CanopyError(
+                    f"{path or what} holds a character that cannot be kept; type it again.", path
+                )
+        elif isinstance(item, dict):
+            for name, inner in item.items():
+                if UNKEPT.search(name):
+                    raise CanopyError(
+                        f"A field's name in {path or what} holds a character that cannot be kept; "
+                        "correct it.",
+                        path,
+                    )
+                waiting.append((f"{path}.{name}" if path else name, inner))
+        elif isinstance(item, list):
+            waiting += [
+                (f"{path}.{i}" if path else str(i), inner)
+                for i, inner in enumerate(item)
+                if isinstance(inner, str | dict | list)
+            ]
 
 
 class Fields:

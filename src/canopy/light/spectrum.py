@@ -23,6 +23,12 @@ RED_NM = (600.0, 700.0)
 FAR_RED_NM = (700.0, 800.0)
 WAVELENGTH_NM = (100.0, 4000.0)
 MOST_POINTS = 5_000
+POWER = (1e-12, 1e12)
+"""Between these the highest value of a spectrum has to lie, whatever its unit."""
+
+LEAST_PAR = 1e-6
+"""Share of a lamp's photons that lie between 400 and 700 nm at least, and of its red ones that are
+blue before a ratio is said: below it ratios grow without bound."""
 
 LUMENS_PER_WATT = 683.002
 """K_cd, lm W-1, times V at 555.016 nm, of the SI definition of the candela (2019)."""
@@ -54,7 +60,12 @@ class Spectrum:
             raise CanopyError(f"Wavelengths go from {nm[0]:g} to {nm[-1]:g}; give them in nm.")
         if (power < 0).any() or not (power > 0).any():
             raise CanopyError("Spectral power cannot be negative, nor all zero.")
-        if self.photons(*PAR_NM) <= 0:
+        if not POWER[0] <= power.max() <= POWER[1]:
+            raise CanopyError(
+                f"The highest value is {power.max():g}; give the spectrum in a unit that makes it "
+                f"from {POWER[0]:g} to {POWER[1]:g}."
+            )
+        if self.photons(*PAR_NM) <= LEAST_PAR * self.photons():
             raise CanopyError("There is no light between 400 and 700 nm in it.")
 
     def _between(self, low_nm: float, high_nm: float) -> tuple[Array, Array]:
@@ -114,7 +125,7 @@ def light_figures(spectrum: Spectrum) -> LightFigures:
     radiant = spectrum.watts()
     return LightFigures(
         lux_per_umol=spectrum.lumens() / par,
-        red_blue=red / blue if blue > 0 else None,
+        red_blue=red / blue if blue > LEAST_PAR * red else None,
         far_red_share=far / (par + far),
         par_share=par / every,
         highest_efficacy=par / radiant,

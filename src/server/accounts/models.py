@@ -7,17 +7,6 @@ from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
 from django.db import models
 
 
-class GrowerManager(BaseUserManager["Grower"]):
-    """Makes growers."""
-
-    def create_grower(self, name: str, password: str | None, is_demo: bool = False) -> "Grower":
-        """Return a new grower; without a password nobody can sign in by hand."""
-        grower = self.model(name=name, is_demo=is_demo)
-        grower.set_password(password)
-        grower.save(using=self._db)
-        return grower
-
-
 class Grower(AbstractBaseUser):
     """An account. Everything a grower enters belongs to one."""
 
@@ -31,7 +20,7 @@ class Grower(AbstractBaseUser):
     is_active = models.BooleanField(default=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
-    objects = GrowerManager()
+    objects = BaseUserManager()
 
     USERNAME_FIELD = "name"
 

@@ -16,21 +16,33 @@ signed_up = Signal()
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
-@transaction.atomic
 def make_account(name: str, password: str | None, is_demo: bool = False) -> Grower:
-    """Return a new grower with the starter rows of every area."""
+    """Return a new grower with the starter rows of every area.
+
+    Without a password nobody can sign in by hand.
+    """
+    grower = Grower(name=name, is_demo=is_demo)
     if password is not None:
+        _check_password(name, password)
+    # hashing takes its time: others may write meanwhile
+    grower.set_password(password)
+    with transaction.atomic():
         try:
-            validate_password(password, Grower(name=name))
-        except ValidationError as error:
-            raise CanopyError(" ".join(error.messages), "password") from error
-    try:
-        with transaction.atomic():
-            grower = Grower.objects.create_grower(name, password, is_demo)
-    except IntegrityError as error:
-        raise CanopyError("That name is taken; choose another.", "name") from error
-    signed_up.send(Grower, grower=grower)
+            with transaction.atomic():
+                grower.save()
+        except IntegrityError as error:
+            raise CanopyError("That name is taken; choose another.", "name") from error
+        signed_up.send(Grower, grower=grower)
     return grower
+
+
+def _check_password(name: str, password: str) -> None:
+    if password.strip().casefold() == name.strip().casefold():
+        raise CanopyError("The password is the name; choose one nobody can guess.", "password")
+    try:
+        validate_password(password, Grower(name=name))
+    except ValidationError as error:
+        raise CanopyError(" ".join(error.messages), "password") from error
 
 
 def enter(request: HttpRequest, grower: Grower) -> None:

@@ -1,9 +1,13 @@
 """One way to say no: problem documents (RFC 9457) with the field's name and a sentence."""
 
+import re
+import sys
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
-from django.http import Http404, HttpRequest, HttpResponse
+from django.db import IntegrityError, OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, RawPostDataException
+from django.http.multipartparser import MultiPartParserError
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -32,18 +36,22 @@ def _words(name: str) -> str:
 
 def _sentence(kind: str, name: str, error: dict[str, Any]) -> str:
     """Return what is wrong with a field and what to do."""
-    words, context = _words(name), error.get("ctx", {})
+    words = _words(name)
+    context = {
+        key: f"{value:g}" if isinstance(value, float) else value
+        for key, value in error.get("ctx", {}).items()
+    }
     match kind:
         case "missing":
             return f"{words} is missing; fill it in."
         case "greater_than_equal":
-            return f"{words} has to be at least {context['ge']:g}."
+            return f"{words} has to be at least {context['ge']}."
         case "greater_than":
-            return f"{words} has to be more than {context['gt']:g}."
+            return f"{words} has to be more than {context['gt']}."
         case "less_than_equal":
-            return f"{words} has to be at most {context['le']:g}."
+            return f"{words} has to be at most {context['le']}."
         case "less_than":
-            return f"{words} has to be less than {context['lt']:g}."
+            return f"{words} has to be less than {context['lt']}."
         case "finite_number" | "float_parsing" | "float_type" | "int_parsing" | "int_type":
             return f"{words} is not a number; type a plain number."
         case "int_from_float":
@@ -52,6 +60,8 @@ def _sentence(kind: str, name: str, error: dict[str, Any]) -> str:
             return f"{words} is empty; give at least {context['min_length']} characters."
         case "string_too_long":
             return f"{words} is too long; {context['max_length']} characters at most."
+        case "date_from_datetime_parsing" | "date_parsing" | "date_type":
+            return f"{words} is not a day; write it like 2026-06-21."
         case "literal_error" | "enum":
             return f"{words} should be one of {context['expected']}."
         case "too_short":
@@ -118,12 +128,55 @@ def answer_with_problems(api: NinjaAPI) -> None:
     def too_big(request: HttpRequest, error: RequestDataTooBig) -> HttpResponse:
         return problem(413, "Too large", "That is more than 3 MB; send less at once.")
 
+    @api.exception_handler(RawPostDataException)
+    @api.exception_handler(MultiPartParserError)
+    def not_json(request: HttpRequest, error: Exception) -> HttpResponse:
+        return problem(415, "Not JSON", NOT_JSON)
+
+    @api.exception_handler(IntegrityError)
+    def outrun(request: HttpRequest, error: IntegrityError) -> HttpResponse:
+        sentence = "What this belongs to was changed or taken away meanwhile; reload the page."
+        return problem(409, "Changed meanwhile", sentence)
+
     @api.exception_handler(HttpError)
     def other(request: HttpRequest, error: HttpError) -> HttpResponse:
+        if isinstance(error.__cause__, CanopyError):
+            return unusable(request, error.__cause__)
         sentence = str(error)
         if error.status_code == 400 and "parse" in sentence:
-            sentence = "What was sent is not JSON."
+            sentence = NOT_JSON
         return problem(error.status_code, "That was refused", sentence)
+
+
+NOT_JSON = "What was sent is not JSON."
+
+WAIT_S = 2
+"""How long a caller is asked to wait when others are writing; the interface then tries again."""
+
+
+def _is_busy(error: BaseException | None) -> bool:
+    """Whether an error says that the database is held by another."""
+    return isinstance(error, OperationalError) and bool(re.search(r"locked|busy", str(error)))
+
+
+def failed(request: HttpRequest) -> HttpResponse:
+    """Answer what nothing else has caught; a database held by others is asked for again."""
+    if _is_busy(sys.exc_info()[1]):
+        sentence = "Others are writing just now; what you sent was not kept. Try again in a moment."
+        response = problem(503, "Busy", sentence)
+        response["Retry-After"] = str(WAIT_S)
+        return response
+    return problem(500, "Our mistake", "The server could not do that. What you typed is not lost.")
+
+
+def refused(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """Answer a request that could not be read at all."""
+    return problem(400, "That was refused", "What was sent cannot be read; send it as JSON.")
+
+
+def nowhere(request: HttpRequest, exception: Exception | None = None) -> HttpResponse:
+    """Answer at an address that is none."""
+    return problem(404, "Not found", "There is nothing at this address.")
 
 
 def locked_out(request: HttpRequest, *_: Any, **__: Any) -> HttpResponse:

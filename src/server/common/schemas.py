@@ -3,7 +3,7 @@
 from typing import Annotated, Any
 
 from ninja import Schema
-from pydantic import AfterValidator, ConfigDict, StringConstraints
+from pydantic import AfterValidator, ConfigDict, Field, StringConstraints
 
 
 class Strict(Schema):
@@ -20,6 +20,10 @@ def _printable(text: str) -> str:
 
 Name = Annotated[str, StringConstraints(min_length=1, max_length=80), AfterValidator(_printable)]
 Note = Annotated[str, StringConstraints(max_length=500), AfterValidator(_printable)]
+
+
+Id = Annotated[int, Field(ge=0, le=2**63 - 1)]
+"""A row's number as a database can hold it."""
 
 
 class FieldProblem(Schema):
@@ -46,5 +50,5 @@ class Problem(Schema):
     errors: list[FieldProblem] = []
 
 
-PROBLEMS: dict[int, Any] = {401: Problem, 404: Problem, 422: Problem}
+PROBLEMS: dict[int, Any] = dict.fromkeys((401, 404, 409, 422, 503), Problem)
 """For ``response=``: what every guarded endpoint may answer beside its result."""

@@ -9,3 +9,7 @@ urlpatterns = [
     path("api/", api.urls),
     re_path(r"^(?!api/|assets/|static/).*$", page),
 ]
+
+handler400 = "server.common.problems.refused"
+handler404 = "server.common.problems.nowhere"
+handler500 = "server.common.problems.failed"

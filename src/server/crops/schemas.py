@@ -5,11 +5,11 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from server.common.schemas import Name, Note, Strict
+from server.common.schemas import Id, Name, Note, Strict
 
 
 class StageIn(Strict):
-    id: int | None = None
+    id: Id | None = None
     name: Name
     days: int = Field(ge=1, le=400)
     dli_low: float

@@ -51,14 +51,32 @@ class StageSetting(models.Model):
         constraints = [models.UniqueConstraint(fields=["run", "stage"], name="one_setting_a_stage")]
 
 
+class Arrangement(models.Model):
+    """Where a run's lamps hang with one fixture as its lamp in one space.
+
+    Kept when another lamp or space is chosen, so that it is there again with the first. One
+    without lamps has the fixture once, in the middle.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="arrangements")
+    space = models.ForeignKey(Space, on_delete=models.CASCADE, related_name="+")
+    fixture = models.ForeignKey(Fixture, on_delete=models.CASCADE, related_name="+")
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(
+                fields=["run", "space", "fixture"], name="one_arrangement_a_space_and_lamp"
+            )
+        ]
+
+
 class RunLamp(models.Model):
     """One lamp of a run where the grower hung it.
 
-    A run without any has its fixture once, in the middle. ``own_dial_pct`` holds a lamp at its
-    own dial; without it it follows the rail's.
+    ``own_dial_pct`` holds a lamp at its own dial; without it it follows the rail's.
     """
 
-    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="lamps")
+    arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE, related_name="lamps")
     fixture = models.ForeignKey(Fixture, on_delete=models.CASCADE, related_name="+")
     position = models.PositiveSmallIntegerField()
     x_cm = models.FloatField()
@@ -72,5 +90,5 @@ class RunLamp(models.Model):
     class Meta:
         ordering = ["position"]
         constraints = [
-            models.UniqueConstraint(fields=["run", "position"], name="one_lamp_a_position")
+            models.UniqueConstraint(fields=["arrangement", "position"], name="one_lamp_a_place")
         ]

@@ -6,12 +6,14 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from server.common.schemas import Strict
+from server.common.schemas import Id, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.schemas import FindingOut, LightSource, TrustName
 from server.spaces.schemas import SIDE_CM, PlotIn, StandIn, TariffBandIn
 
 MOST_LAMPS = 16
+FIRST_START, LAST_START = date(2000, 1, 1), date(2199, 12, 31)
+"""Days a run may start on; a season's last day has to be one too."""
 
 
 AimName = Literal["middle", "energy", "even", "gentle", "moves"]
@@ -20,9 +22,9 @@ LeverName = Literal["height", "dial", "hours"]
 
 
 class RunIn(Strict):
-    space_id: int
-    fixture_id: int
-    crop_id: int
+    space_id: Id
+    fixture_id: Id
+    crop_id: Id
     over_cap: bool = False
 
 
@@ -45,7 +47,7 @@ class SeasonWishesIn(Strict):
     """What the season is planned by."""
 
     aim: AimName
-    started_on: date
+    started_on: date = Field(ge=FIRST_START, le=LAST_START)
     on_wish: OnWish
     on_minute: int = Field(ge=0, lt=1440)
     rise_pct: float = Field(gt=0, le=500)
@@ -71,7 +73,7 @@ class LeversIn(Strict):
 
 
 class BenchIn(LeversIn):
-    stage_id: int
+    stage_id: Id
     on_minute: int = Field(360, ge=0, lt=1440)
 
 
@@ -181,7 +183,7 @@ class StatisticsOut(Schema):
 class LampIn(Strict):
     """One lamp where it hangs; without a dial of its own it follows the rail's."""
 
-    fixture_id: int
+    fixture_id: Id
     x_cm: float = Field(ge=0, le=SIDE_CM[1])
     y_cm: float = Field(ge=0, le=SIDE_CM[1])
     turn_deg: float = Field(0, ge=-360, le=360)
@@ -397,11 +399,11 @@ class ShelfIn(OwnershipIn):
     """Which lamps are ranked, and how many of each; all of the grower's without a list."""
 
     counts: list[Literal[1, 2, 3, 4]] = Field([1], min_length=1)
-    fixture_ids: list[int] | None = Field(None, max_length=1000)
+    fixture_ids: list[Id] | None = Field(None, max_length=1000)
 
 
 class ComparedLampIn(Strict):
-    fixture_id: int
+    fixture_id: Id
     count: Literal[1, 2, 3, 4] = 1
 
 

@@ -3,18 +3,16 @@
 from dataclasses import replace
 from typing import Any
 
-from django.db import transaction
-
 from server.accounts.models import Grower
 from server.common.problems import CanopyError
+from server.common.rows import held, keep
 from server.crops.models import Crop, Stage
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import Hung, check_lamps, in_the_middle, lamps_of
-from server.runs.models import Run, RunLamp, StageSetting
+from server.runs.models import Arrangement, Run, RunLamp, StageSetting
 from server.spaces.models import Space
 
 
-@transaction.atomic
 def start_run(grower: Grower, space: Space, fixture: Fixture, crop: Crop) -> Run:
     """Return a new run, at the crop's first stage."""
     in_the_middle(space, fixture)
@@ -23,21 +21,24 @@ def start_run(grower: Grower, space: Space, fixture: Fixture, crop: Crop) -> Run
     )
 
 
-@transaction.atomic
 def change_run(run: Run, space: Space, fixture: Fixture, crop: Crop, over_cap: bool) -> Run:
-    """Put other things into a run; settings of stages it no longer has go with them."""
+    """Put other things into a run.
+
+    Its lamps hang as they were left with this space and fixture; with new ones as they do now, if
+    they fit so.
+    """
     in_the_middle(space, fixture)
-    _move_lamps(run, space, fixture)
-    run.space, run.fixture, run.over_cap = space, fixture, over_cap
-    if run.crop_id != crop.pk:
-        run.crop, run.stage = crop, crop.stages.first()
-    run.save()
-    return run
+    with held(run) as row:
+        if not row.arrangements.filter(space=space, fixture=fixture).exists():
+            _take_along(row, space, fixture)
+        stage = row.stage if row.crop_id == crop.pk else crop.stages.first()
+        keep(row, space=space, fixture=fixture, crop=crop, stage=stage, over_cap=over_cap)
+    return row
 
 
-def _move_lamps(run: Run, space: Space, fixture: Fixture) -> None:
-    """Keep the lamps where they hang when the space or the fixture changes, if they fit there."""
-    if run.space_id == space.pk and run.fixture_id == fixture.pk:
+def _take_along(run: Run, space: Space, fixture: Fixture) -> None:
+    """Hang the lamps that a run has now with another space or fixture, if they fit there."""
+    if not run.arrangements.filter(space=run.space_id, fixture=run.fixture_id).exists():
         return
     lamps = [
         replace(lamp, fixture=fixture, bars_off=()) if lamp.fixture_id == run.fixture_id else lamp
@@ -46,30 +47,28 @@ def _move_lamps(run: Run, space: Space, fixture: Fixture) -> None:
     try:
         check_lamps(space, fixture, lamps)
     except CanopyError:
-        run.lamps.all().delete()
         return
-    if run.lamps.exists():
-        _keep(run, lamps)
+    _arrange(run, space, fixture, lamps)
 
 
-def _keep(run: Run, lamps: list[Hung]) -> None:
-    run.lamps.all().delete()
+def _arrange(run: Run, space: Space, fixture: Fixture, lamps: list[Hung]) -> None:
+    made, _ = Arrangement.objects.get_or_create(run=run, space=space, fixture=fixture)
+    made.lamps.all().delete()
     RunLamp.objects.bulk_create(
-        RunLamp(run=run, position=i, **vars(lamp) | {"bars_off": list(lamp.bars_off)})
+        RunLamp(arrangement=made, position=i, **vars(lamp) | {"bars_off": list(lamp.bars_off)})
         for i, lamp in enumerate(lamps)
     )
 
 
-@transaction.atomic
 def hang_lamps(run: Run, lamps: list[Hung]) -> list[Hung]:
     """Keep where a run's lamps hang; none puts its fixture once in the middle."""
-    if lamps:
-        check_lamps(run.space, run.fixture, lamps)
-    _keep(run, lamps)
-    return lamps_of(run)
+    with held(run) as row:
+        if lamps:
+            check_lamps(row.space, row.fixture, lamps)
+        _arrange(row, row.space, row.fixture, lamps)
+    return lamps_of(row)
 
 
-@transaction.atomic
 def keep_setting(
     run: Run,
     stage: Stage,
@@ -80,32 +79,29 @@ def keep_setting(
     locked: list[str],
 ) -> StageSetting:
     """Keep the levers for a stage and remember the stage as the one looked at."""
-    setting, _ = StageSetting.objects.update_or_create(
-        run=run,
-        stage=stage,
-        defaults={
-            "height_cm": height_cm,
-            "dial_pct": dial_pct,
-            "hours": hours,
-            "on_minute": on_minute,
-            "locked": locked,
-        },
-    )
-    run.stage = stage
-    run.save(update_fields=["stage", "changed_at"])
+    with held(run) as row:
+        setting, _ = StageSetting.objects.update_or_create(
+            run=row,
+            stage=stage,
+            defaults={
+                "height_cm": height_cm,
+                "dial_pct": dial_pct,
+                "hours": hours,
+                "on_minute": on_minute,
+                "locked": locked,
+            },
+        )
+        keep(row, stage=stage)
     return setting
 
 
-@transaction.atomic
 def free_setting(run: Run, stage: Stage) -> None:
     """Let the plan choose the levers of a stage again."""
     StageSetting.objects.filter(run=run, stage=stage).delete()
 
 
-@transaction.atomic
 def keep_wishes(run: Run, values: dict[str, Any]) -> Run:
     """Keep what a season is planned by."""
-    for name, value in values.items():
-        setattr(run, name, value)
-    run.save()
-    return run
+    with held(run) as row:
+        keep(row, **values)
+    return row

@@ -76,7 +76,13 @@ def in_the_middle(space: Space, fixture: Fixture) -> Hung:
 
 def lamps_of(run: Run) -> list[Hung]:
     """Return a run's lamps as the grower hung them, or its fixture in the middle."""
-    rows = list(run.lamps.select_related("fixture", "fixture__light_map"))
+    rows = list(
+        RunLamp.objects.filter(
+            arrangement__run=run,
+            arrangement__space=run.space_id,
+            arrangement__fixture=run.fixture_id,
+        ).select_related("fixture", "fixture__light_map")
+    )
     if not rows:
         return [in_the_middle(run.space, run.fixture)]
     return [_hung(row) for row in rows]

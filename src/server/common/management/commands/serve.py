@@ -41,4 +41,11 @@ class Command(BaseCommand):
         kind = "demo, signed in by itself" if settings.DEMO else "your own data"
         self.stdout.write(f"Idle Canopy ({kind}): http://{HOST}:{port}/  Ctrl-C stops it.")
         self.stdout.flush()
-        waitress.serve(application, sockets=[listener], threads=4, ident=None)
+        waitress.serve(
+            application,
+            sockets=[listener],
+            threads=4,
+            ident=None,
+            # nobody here believes a forwarded header, and the demo's sign-in has to see it
+            clear_untrusted_proxy_headers=False,
+        )
