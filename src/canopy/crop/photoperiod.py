@@ -22,7 +22,8 @@ def timer_hours(hours_low: float, hours_high: float, step_min: int) -> Array:
     """
     if step_min not in TIMER_STEPS_MIN:
         raise CanopyError("A timer steps in 1, 15, 30 or 60 minutes; choose one.", "timer_step_min")
-    first = int(np.ceil(hours_low * 60 / step_min - 1e-9))
+    # no light at all is no photoperiod
+    first = max(int(np.ceil(hours_low * 60 / step_min - 1e-9)), 1)
     last = int(np.floor(hours_high * 60 / step_min + 1e-9))
     if last < first:
         raise CanopyError(

@@ -24,6 +24,15 @@ NAMES = {
     "evenness_goal": "evenness goal",
 }
 
+SPANS = {
+    "dli": (0.01, 100.0),
+    "ppfd": (0.1, 5000.0),
+    "hot_spot": (1.0, 5000.0),
+    "hours": (0.25, 24.0),
+    "evenness": (0.01, 1.0),
+}
+"""What bands and limits can be, by the beginning of their names."""
+
 
 @dataclass(frozen=True)
 class StageTarget:
@@ -67,16 +76,15 @@ class StageTarget:
     unbroken_night: bool = False
 
     def __post_init__(self) -> None:
-        tops = {"dli": 100.0, "ppfd": 5000.0, "hot_spot": 5000.0, "hours": 24.0, "evenness": 1.0}
         for item in fields(self):
             value = getattr(self, item.name)
-            top = next((t for start, t in tops.items() if item.name.startswith(start)), None)
-            if top is None or value is None:
+            span = next((s for start, s in SPANS.items() if item.name.startswith(start)), None)
+            if span is None or value is None:
                 continue
-            if not (isfinite(value) and 0 < value <= top):
+            if not (isfinite(value) and span[0] <= value <= span[1]):
                 raise CanopyError(
-                    f"The {NAMES[item.name]} is {value:g}; give a number above 0 and up to "
-                    f"{top:g}.",
+                    f"The {NAMES[item.name]} is {value:g}; give a number from {span[0]:g} to "
+                    f"{span[1]:g}.",
                     item.name,
                 )
         if (self.ppfd_low is None) != (self.ppfd_high is None):

@@ -88,7 +88,7 @@ def spectrum_of(fields: Fields) -> Spectrum:
 
 def _channel(fields: Fields) -> Channel:
     channel = Channel(
-        share=fields.number("share", 0, 1000, above=True),
+        share=fields.number("share", 1e-6, 1000),
         cct_k=fields.number("cct_k", *CCT_K) if "cct_k" in fields else None,
         cri=fields.number("cri", 0, 100, default=USUAL_CRI),
         peak_nm=fields.number("peak_nm", GRID_NM[0], GRID_NM[-1]) if "peak_nm" in fields else None,
@@ -103,7 +103,7 @@ def _limited(fields: Fields, limits: dict[str, Limit]) -> dict[str, Any]:
         value = fields.raw(name) if limit.needed else fields.raw(name, None)
         if value is not None or limit.needed:
             where = fields.name_of(name)
-            found[name] = number(value, where, limit.low, limit.high, limit.above)
+            found[name] = number(value, where, limit.low, limit.high)
     return found
 
 
@@ -180,7 +180,9 @@ def read_light_file(fields: Fields) -> dict[str, Any]:
     watts = fields.raw("watts", None)
     found = {
         "name": _text(fields, "name", 200),
-        "ppf_umol_s": fields.number("ppf_umol_s", 0, FIGURES["ppf_umol_s"].high, above=True),
+        "ppf_umol_s": fields.number(
+            "ppf_umol_s", FIGURES["ppf_umol_s"].low, FIGURES["ppf_umol_s"].high
+        ),
         "width_cm": fields.number("width_cm", 0, 1000),
         "length_cm": fields.number("length_cm", 0, 1000),
         "watts": None if watts is None else fields.number("watts", 0, 20_000),

@@ -5,6 +5,7 @@ import io
 import json
 import re
 import zipfile
+from collections import Counter
 from dataclasses import dataclass
 from typing import Any, Final
 
@@ -25,11 +26,33 @@ COLUMNS: Final = (
     "spectrum", *(f"{name}_from" for name in ORIGINS), "note",
 )  # fmt: skip
 
+TOO_MANY_CELLS: Final = "The table has too many cells; keep only the shelf in it."
+CHUNK: Final = 65_536
+
 FORMULA_STARTS: Final = ("=", "+", "-", "@", "\t")
 
 MOST_ROWS = 500
-MOST_UNPACKED_BYTES = 20_000_000
+MOST_COLUMNS = 200
+MOST_CELLS = 50_000
+MOST_CHARACTERS = 2_500_000
 MOST_CELL = 20_000
+
+MOST_PARTS = 60
+MOST_BYTES: Final = (
+    ("xl/worksheets/", 8_000_000),
+    ("xl/sharedStrings.xml", 8_000_000),
+    ("", 500_000),
+)
+"""What a part of a workbook may be once unpacked, by the beginning of its name; the first that
+fits counts. A shelf of 500 lamps takes a quarter of it."""
+
+MOST_ELEMENTS: Final = (
+    ("xl/worksheets/", 4 * MOST_CELLS),
+    ("xl/sharedStrings.xml", 4 * MOST_CELLS),
+    ("xl/workbook.xml", 250),
+    ("", 10_000),
+)
+"""And how many XML elements it may hold: each costs time and memory, however short."""
 
 
 @dataclass(frozen=True)
@@ -155,9 +178,14 @@ def _read_rows(rows: list[list[Any]]) -> ShelfTable:
             "write your shelf out once to see them all.",
             "table",
         )
-    twice = {name for name in header if name and header.count(name) > 1}
+    if len(header) > MOST_COLUMNS:
+        raise CanopyError(
+            f"The table has {len(header):,} columns; {MOST_COLUMNS} at most. Keep only the shelf.",
+            "table",
+        )
+    twice = sorted(name for name, count in Counter(header).items() if name and count > 1)
     if twice:
-        raise CanopyError(f"The column {sorted(twice)[0]} stands there twice; keep one.", "table")
+        raise CanopyError(f"The column {twice[0][:40]} stands there twice; keep one.", "table")
     records, troubles = [], []
     body = [(i + 1, row) for i, row in enumerate(rows) if i > header_at and any(map(_cell, row))]
     if len(body) > MOST_ROWS:
@@ -192,13 +220,22 @@ def read_shelf_csv(text: str) -> ShelfTable:
         When it has no usable header, or far too many rows.
     """
     text = text.lstrip("\ufeff")
+    if len(text) > MOST_CHARACTERS:
+        raise CanopyError("The table is too large; keep only the shelf in it.", "table")
     first = next((line for line in text.splitlines() if line.strip()), "")
     delimiter = ";" if first.count(";") > first.count(",") else ","
+    rows: list[list[Any]] = []
+    cells = 0
     try:
-        rows = list(csv.reader(io.StringIO(text), delimiter=delimiter, strict=True))
+        for row in csv.reader(io.StringIO(text), delimiter=delimiter, strict=True):
+            # blank lines at the end of a sheet cost nothing
+            rows.append(list(row) if any(row) else [])
+            cells += len(rows[-1])
+            if cells > MOST_CELLS:
+                raise CanopyError(TOO_MANY_CELLS, "table")
     except csv.Error as error:
         raise CanopyError(f"This is not a CSV table: {error}.", "table") from error
-    return _read_rows([list(row) for row in rows])
+    return _read_rows(rows)
 
 
 def read_shelf_xlsx(content: bytes) -> ShelfTable:
@@ -210,12 +247,10 @@ def read_shelf_xlsx(content: bytes) -> ShelfTable:
         When it is no workbook, or too large once unpacked.
     """
     try:
-        with zipfile.ZipFile(io.BytesIO(content)) as packed:
-            if sum(item.file_size for item in packed.infolist()) > MOST_UNPACKED_BYTES:
-                raise CanopyError("The workbook is too large; keep only the shelf in it.", "table")
-        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True)
+        _check_workbook(content)
+        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True, keep_links=False)
         sheet = book.worksheets[0]
-        rows = [list(row) for row in sheet.iter_rows(max_row=MOST_ROWS + 50, max_col=200,
+        rows = [list(row) for row in sheet.iter_rows(max_row=MOST_ROWS + 50, max_col=MOST_COLUMNS,
                                                      values_only=True)]  # fmt: skip
         book.close()
     except CanopyError:
@@ -223,6 +258,42 @@ def read_shelf_xlsx(content: bytes) -> ShelfTable:
     except Exception as error:  # whatever a broken workbook makes openpyxl raise
         raise CanopyError("This is no XLSX workbook; save it as .xlsx or .csv.", "table") from error
     return _read_rows(rows)
+
+
+def _check_workbook(content: bytes) -> None:
+    """Check that unpacking and reading a workbook stays small, before anything is read of it.
+
+    Raises
+    ------
+    CanopyError
+        Naming the part that is too large.
+    """
+    with zipfile.ZipFile(io.BytesIO(content)) as packed:
+        parts = packed.infolist()
+        if len(parts) > MOST_PARTS:
+            raise CanopyError("The workbook has too many parts; keep only the shelf.", "table")
+        for part in parts:
+            name = part.filename.lstrip("/")
+            most_bytes, most_elements = (
+                next(most for start, most in limits if name.startswith(start))
+                for limits in (MOST_BYTES, MOST_ELEMENTS)
+            )
+            elements, left, begins = 0, most_bytes + 1, False
+            if part.file_size <= most_bytes:
+                with packed.open(part) as file:
+                    # the size in the directory may lie
+                    while left > 0 and (chunk := file.read(min(CHUNK, left))):
+                        # every sheet is opened up to its data, as often as the workbook names it
+                        begins = begins or (elements == 0 and b"sheetData" in chunk)
+                        elements += chunk.count(b"<")
+                        left -= len(chunk)
+            late = name.startswith("xl/worksheets/") and name.endswith(".xml") and not begins
+            if part.file_size > most_bytes or left <= 0 or elements > most_elements or late:
+                raise CanopyError(
+                    f"The workbook's part {name[:60]} is too large; copy only the shelf's cells "
+                    "into a new workbook, or save it as CSV.",
+                    "table",
+                )
 
 
 def _flat(record: dict[str, Any]) -> dict[str, Any]:

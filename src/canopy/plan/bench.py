@@ -22,8 +22,8 @@ from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
 from canopy.plan.certainty import HEIGHTS_APART_CM, Basis, least_sure
-from canopy.plan.levers import LeverSpace, lever_space
-from canopy.plan.solver import FREE, Aim, Locks, Solution, solve, target_masks
+from canopy.plan.levers import FREE, LeverSpace, Locks, lever_space
+from canopy.plan.solver import Aim, Solution, solve, target_masks
 from canopy.power.hanging import reachable_heights_cm
 
 Array = NDArray[np.float64]

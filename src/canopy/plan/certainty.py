@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from canopy.crop.targets import StageTarget
-from canopy.plan.levers import Outcome
+from canopy.plan.levers import Outcome, no_less, no_more
 
 Basis = Literal["uncalibrated", "readings", "rebased"]
 
@@ -61,16 +61,23 @@ def certainty(outcome: Outcome, target: StageTarget, basis: Basis = "uncalibrate
     dli_low, dli_high = outcome.dli * (1 - m), outcome.dli * (1 + m)
     peak_high = outcome.peak * (1 + s)
     held = {
-        "hot_spot_cap": outcome.peak <= target.hot_spot_cap < peak_high,
-        "dli_low": dli_low < target.dli_low <= outcome.dli,
-        "dli_high": outcome.dli <= target.dli_high < dli_high,
+        "hot_spot_cap": no_more(outcome.peak, target.hot_spot_cap)
+        and target.hot_spot_cap < peak_high,
+        "dli_low": dli_low < target.dli_low and no_less(outcome.dli, target.dli_low),
+        "dli_high": no_more(outcome.dli, target.dli_high) and target.dli_high < dli_high,
     }
     if target.evenness_goal is not None:
         worst = outcome.evenness * (1 - s)
-        held["evenness"] = worst < target.evenness_goal <= outcome.evenness
+        held["evenness"] = worst < target.evenness_goal and no_less(
+            outcome.evenness, target.evenness_goal
+        )
     if target.ppfd_low is not None and target.ppfd_high is not None:
-        held["ppfd_low"] = outcome.mean * (1 - m) < target.ppfd_low <= outcome.mean
-        held["ppfd_high"] = outcome.mean <= target.ppfd_high < outcome.mean * (1 + m)
+        held["ppfd_low"] = outcome.mean * (1 - m) < target.ppfd_low and no_less(
+            outcome.mean, target.ppfd_low
+        )
+        held["ppfd_high"] = target.ppfd_high < outcome.mean * (1 + m) and no_more(
+            outcome.mean, target.ppfd_high
+        )
     return Certainty(
         basis=basis,
         mean_tolerance=m,

@@ -11,12 +11,25 @@ from numpy.typing import NDArray
 
 from canopy.fixture.dimming import Dimmer
 from canopy.light.heightstack import HeightStack
-from canopy.quantities import DLI_PER_UMOL_HOUR, hours_for_dli
+from canopy.quantities import DLI_PER_UMOL_HOUR, hours_for_dli, ppfd_for_dli
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 
 HOURS_A_DAY = 24.0
+
+SAME = 1e-9
+"""Relative difference below which a figure is at a limit and not beyond it: rounding errors."""
+
+
+def no_less(value: Array | float, limit: float) -> Mask:
+    """Return whether values are at a limit or above it, same shape."""
+    return np.asarray(value >= limit * (1 - SAME))
+
+
+def no_more(value: Array | float, limit: float) -> Mask:
+    """Return whether values are at a limit or below it, same shape."""
+    return np.asarray(value <= limit * (1 + SAME))
 
 
 @dataclass(frozen=True)
@@ -42,6 +55,32 @@ class Outcome:
 
 
 @dataclass(frozen=True)
+class Locks:
+    """Levers that stay where they are: positions, ``None`` where free."""
+
+    height_cm: float | None = None
+    dial_pct: float | None = None
+    hours: float | None = None
+
+    def allowed(self, space: "LeverSpace") -> Mask:
+        """Return which settings keep every locked lever at its nearest position."""
+        free: list[Mask] = []
+        for at, positions in zip(
+            (self.height_cm, self.dial_pct, self.hours),
+            (space.heights_cm, space.dials_pct, space.hours),
+        ):
+            mask = np.ones(len(positions), bool)
+            if at is not None:
+                mask[:] = False
+                mask[int(np.abs(positions - at).argmin())] = True
+            free.append(mask)
+        return free[0][:, None, None] & free[1][None, :, None] & free[2][None, None, :]
+
+
+FREE = Locks()
+
+
+@dataclass(frozen=True)
 class LeverSpace:
     """All reachable settings of one lamp in one tent for one stage.
 
@@ -58,6 +97,8 @@ class LeverSpace:
         the time the lamp is on.
     daylight_dli : float
         What daylight adds at the tops, mol m-2 d-1.
+    held_mean : array, shape (h,), optional
+        What of the mean comes from lamps held at their own dial.
     """
 
     heights_cm: Array
@@ -71,6 +112,7 @@ class LeverSpace:
     watts: Array
     lost_h: float = 0.0
     daylight_dli: float = 0.0
+    held_mean: Array | None = None
 
     @property
     def shape(self) -> tuple[int, int, int]:
@@ -97,10 +139,27 @@ class LeverSpace:
         """Hours of full light at every photoperiod, shape (t,)."""
         return np.maximum(self.hours - self.lost_h, 0.0)
 
+    @property
+    def step_h(self) -> float:
+        """The timer's step."""
+        return float(self.hours[1] - self.hours[0]) if len(self.hours) > 1 else float(self.hours[0])
+
+    def lamp_dli(self, mean: Array | float, photoperiod_h: Array | float) -> Array:
+        """Return the day's light by the lamp for means and photoperiods, broadcast."""
+        full = np.maximum(np.asarray(photoperiod_h) - self.lost_h, 0.0)
+        return np.asarray(mean * full * DLI_PER_UMOL_HOUR)
+
+    def mean_for(self, dli: float, photoperiod_h: float) -> float:
+        """Return the lamp's mean PPFD that with the daylight gives a DLI; infinite in no time.
+
+        Not above 0 when daylight alone gives it.
+        """
+        full = max(photoperiod_h - self.lost_h, 0.0)
+        return ppfd_for_dli(dli - self.daylight_dli, full)
+
     def dli(self) -> Array:
         """Day's light on the canopy, lamp and daylight, shape (h, d, t)."""
-        by_lamp = self.mean_ppfd() * (self.full_hours * DLI_PER_UMOL_HOUR)[None, None, :]
-        return by_lamp + self.daylight_dli
+        return self.lamp_dli(self.mean_ppfd(), self.hours[None, None, :]) + self.daylight_dli
 
     def kwh(self) -> Array:
         """Energy a day, shape (1, d, t)."""
@@ -209,4 +268,5 @@ def lever_space(
         watts=full_watts * dimmer.watts_fraction(dials) + steady_watts,
         lost_h=lost_h,
         daylight_dli=daylight_dli,
+        held_mean=None if steady is None else steady @ weights,
     )

@@ -1,8 +1,8 @@
 """The best setting for one stage, searched over every position of the three levers.
 
 Headroom, dial, hours and night are never relaxed: settings beyond them are not in the lever
-space. When nothing meets every target they are given up in the order of ``RELAXED_IN_ORDER``
-and that is said; the hot-spot cap only when the grower asks.
+space. When nothing meets every target they are given up in the order of
+:data:`canopy.plan.advice.GROUPS` and that is said; the hot-spot cap only when the grower asks.
 """
 
 from collections.abc import Callable, Iterator
@@ -13,8 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.crop.targets import StageTarget
-from canopy.plan.levers import LeverSpace, Outcome, Setting
-from canopy.quantities import DLI_PER_UMOL_HOUR
+from canopy.plan.advice import GROUPS, Obstacle, obstacles
+from canopy.plan.levers import FREE, LeverSpace, Locks, Outcome, Setting, no_less, no_more
 
 Mask = NDArray[np.bool_]
 Array = NDArray[np.float64]
@@ -24,11 +24,6 @@ Lever = Literal["height", "dial", "hours"]
 Aim = Literal["middle", "energy", "even", "gentle"]
 
 LEVERS: tuple[Lever, ...] = ("height", "dial", "hours")
-RELAXED_IN_ORDER = ("evenness", "ppfd_low", "ppfd_high", "dli_low", "dli_high")
-GROUPS = (("evenness",), ("ppfd_low", "ppfd_high"), ("dli_low", "dli_high"))
-
-LONGEST_DAY_H = 20.0
-"""No longer day is proposed: many crops need some night. Common practice, no source."""
 
 SAME_MISS = 0.01
 """Settings that miss a target by shares differing less than this count as missing it alike."""
@@ -40,28 +35,18 @@ a dial mark moves the DLI by more."""
 
 
 @dataclass(frozen=True)
-class Obstacle:
-    """Why nothing fits: the target that fails, the best that can be had, what was asked.
-
-    ``change`` names the smallest change that would help and ``amount`` its size.
-    """
-
-    name: str
-    best: float
-    asked: float
-    change: str
-    amount: float
-
-
-@dataclass(frozen=True)
 class Solution:
-    """The chosen setting, what was given up for it and which limits decided it."""
+    """The chosen setting, what was given up for it and which limits decided it.
+
+    ``cap_in_the_way`` is whether a target that is missed would be met without the hot-spot cap.
+    """
 
     setting: Setting
     outcome: Outcome
     relaxed: tuple[str, ...]
     binding: tuple[str, ...]
     obstacles: tuple[Obstacle, ...]
+    cap_in_the_way: bool = False
 
     @property
     def fits(self) -> bool:
@@ -72,14 +57,14 @@ class Solution:
 def target_masks(space: LeverSpace, target: StageTarget) -> dict[str, Mask]:
     """Return for every target where it holds, each broadcastable to the space's shape."""
     mean, dli = space.mean_ppfd(), space.dli()
-    masks: dict[str, Mask] = {"hot_spot_cap": space.peak_ppfd() <= target.hot_spot_cap}
+    masks: dict[str, Mask] = {"hot_spot_cap": no_more(space.peak_ppfd(), target.hot_spot_cap)}
     if target.evenness_goal is not None:
-        masks["evenness"] = (space.evenness >= target.evenness_goal)[:, :, None]
+        masks["evenness"] = no_less(space.evenness, target.evenness_goal)[:, :, None]
     if target.ppfd_low is not None and target.ppfd_high is not None:
-        masks["ppfd_low"] = mean >= target.ppfd_low
-        masks["ppfd_high"] = mean <= target.ppfd_high
-    masks["dli_low"] = dli >= target.dli_low
-    masks["dli_high"] = dli <= target.dli_high
+        masks["ppfd_low"] = no_less(mean, target.ppfd_low)
+        masks["ppfd_high"] = no_more(mean, target.ppfd_high)
+    masks["dli_low"] = no_less(dli, target.dli_low)
+    masks["dli_high"] = no_more(dli, target.dli_high)
     return masks
 
 
@@ -90,32 +75,6 @@ def _together(masks: dict[str, Mask], without: tuple[str, ...], allowed: Mask) -
         if name not in without:
             whole &= mask
     return whole
-
-
-@dataclass(frozen=True)
-class Locks:
-    """Levers that stay where they are: positions, ``None`` where free."""
-
-    height_cm: float | None = None
-    dial_pct: float | None = None
-    hours: float | None = None
-
-    def allowed(self, space: LeverSpace) -> Mask:
-        """Return which settings keep every locked lever at its nearest position."""
-        free: list[Mask] = []
-        for at, positions in zip(
-            (self.height_cm, self.dial_pct, self.hours),
-            (space.heights_cm, space.dials_pct, space.hours),
-        ):
-            mask = np.ones(len(positions), bool)
-            if at is not None:
-                mask[:] = False
-                mask[int(np.abs(positions - at).argmin())] = True
-            free.append(mask)
-        return free[0][:, None, None] & free[1][None, :, None] & free[2][None, None, :]
-
-
-FREE = Locks()
 
 
 class _Cells:
@@ -171,7 +130,9 @@ class _Cells:
             A target that does not count.
         """
         for miss in self._misses(ignored):
-            cells = _least(miss(cells), cells, SAME_MISS)
+            missed = miss(cells)
+            # where a target can be met, missing it by a little is not the same
+            cells = _least(missed, cells, SAME_MISS if missed.min() > 0 else 0.0)
         middle = self.target.dli_middle
         if aim == "energy":
             cells = _least(self._kwh[cells % len(self._kwh)], cells, 1e-9)
@@ -277,53 +238,18 @@ def solve(
         outcome=space.outcome(index),
         relaxed=broken,
         binding=_binding(cells, masks, allowed, relaxed, chosen, aim),
-        obstacles=_obstacles(space, target, masks, broken, index),
+        obstacles=obstacles(space, target, masks, locks, broken, index, over_cap),
+        cap_in_the_way=not over_cap and _cap_stops(masks, allowed, broken),
     )
 
 
-def _obstacles(space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
-               broken: tuple[str, ...], index: Index) -> tuple[Obstacle, ...]:  # fmt: skip
-    """Say for every target given up what the best is and the smallest change that would help."""
-    outcome = space.outcome(index)
-    found = []
-    for name in broken:
-        if name == "dli_low":
-            reached = masks["dli_low"]
-            if reached.any():
-                # it can be met, so the hot-spot cap is what stands in the way
-                per_hour = outcome.mean * DLI_PER_UMOL_HOUR
-                hours = target.dli_low / per_hour - float(space.hours[-1]) if per_hour else 24.0
-                if target.response != "short-day" and space.hours[-1] + hours <= LONGEST_DAY_H:
-                    found.append(Obstacle(name, outcome.dli, target.dli_low, "more_hours", hours))
-                else:
-                    peak = np.where(reached, space.peak_ppfd(), np.inf).min()
-                    found.append(
-                        Obstacle(name, outcome.dli, target.dli_low, "higher_cap", float(peak))
-                    )
-            else:
-                full = float(space.mean[:, -1].max())
-                needed = target.dli_low / (float(space.hours[-1]) * DLI_PER_UMOL_HOUR)
-                more = needed / full - 1
-                found.append(Obstacle(name, outcome.dli, target.dli_low, "stronger_lamp", more))
-        elif name == "dli_high":
-            less = target.dli_high / outcome.dli * float(space.light[0])
-            found.append(Obstacle(name, outcome.dli, target.dli_high, "weaker_dial", less))
-        elif name == "evenness" and target.evenness_goal is not None:
-            best = float(space.evenness.max())
-            found.append(Obstacle(name, outcome.evenness, target.evenness_goal, "lower_goal", best))
-        elif name == "ppfd_low" and target.ppfd_low is not None:
-            found.append(Obstacle(name, outcome.mean, target.ppfd_low, "wider_band", outcome.mean))
-        elif name == "ppfd_high" and target.ppfd_high is not None:
-            found.append(Obstacle(name, outcome.mean, target.ppfd_high, "wider_band", outcome.mean))
-        elif name == "hot_spot_cap":
-            least = float(space.peak.min())
-            found.append(
-                Obstacle(
-                    name,
-                    outcome.peak,
-                    target.hot_spot_cap,
-                    "higher_cap",
-                    least,
-                )
-            )
-    return tuple(found)
+def _cap_stops(masks: dict[str, Mask], allowed: Mask, broken: tuple[str, ...]) -> bool:
+    """Return whether the cap is missed, or the weightiest target missed would be met without it."""
+    if "hot_spot_cap" in broken:
+        return True
+    given_up: tuple[str, ...] = ("hot_spot_cap", *masks)
+    for group in reversed(GROUPS):
+        given_up = tuple(name for name in given_up if name not in group)
+        if set(group) & set(broken):
+            return bool(_together(masks, given_up, allowed).any())
+    return False

@@ -9,11 +9,10 @@ from pydantic import Field
 from server.common.schemas import Id, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.schemas import FindingOut, LightSource, TrustName
+from server.runs.adapters.bench import FIRST_START, LAST_START, Change
 from server.spaces.schemas import SIDE_CM, PlotIn, StandIn, TariffBandIn
 
 MOST_LAMPS = 16
-FIRST_START, LAST_START = date(2000, 1, 1), date(2199, 12, 31)
-"""Days a run may start on; a season's last day has to be one too."""
 
 
 AimName = Literal["middle", "energy", "even", "gentle", "moves"]
@@ -104,10 +103,9 @@ class ObstacleOut(Schema):
     name: LimitName
     best: float
     asked: float
-    change: Literal[
-        "more_hours", "higher_cap", "stronger_lamp", "weaker_dial", "lower_goal", "wider_band"
-    ]
+    change: Change
     amount: float
+    reach: float
 
 
 class SolutionOut(Schema):
@@ -117,6 +115,7 @@ class SolutionOut(Schema):
     relaxed: list[LimitName]
     binding: list[str]
     obstacles: list[ObstacleOut]
+    cap_in_the_way: bool
 
 
 class LimitOut(Schema):

@@ -12,9 +12,8 @@ from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.enclosure import Enclosure
 from canopy.light.sources import Bars, PlacedLamp
 from canopy.plan.bench import BenchProblem, HungLamp, bench
-from canopy.plan.levers import Setting
+from canopy.plan.levers import Locks, Setting
 from canopy.plan.season import StageOrder, common_height_cm, day_rows, plan_season, tops_cm
-from canopy.plan.solver import Locks
 from canopy.power.tariff import Tariff, TariffBand
 
 TARIFF = Tariff(0.30, (TariffBand(1320, 360, 0.20),))

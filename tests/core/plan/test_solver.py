@@ -8,8 +8,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from canopy.crop.targets import StageTarget
-from canopy.plan.levers import LeverSpace, Setting
-from canopy.plan.solver import SAME_DLI, Locks, solve
+from canopy.plan.levers import LeverSpace, Locks, Setting
+from canopy.plan.solver import SAME_DLI, solve
 from canopy.plan.stretches import limits, stretches
 
 
@@ -153,7 +153,8 @@ def test_what_decides_it():
     ("target", "relaxed", "change"),
     [
         # full light for 12 h is 800 x 12 x 0.0036 = 34.6 mol
-        (StageTarget(40, 50, 5000, 10, 12), ("dli_low",), "stronger_lamp"),
+        (StageTarget(40, 50, 5000, 10, 12), ("dli_low",), "more_hours"),
+        (StageTarget(40, 50, 5000, 10, 12, response="short-day"), ("dli_low",), "stronger_lamp"),
         # the least, 500 x 10 % for 10 h, is 1.8 mol
         (StageTarget(0.5, 1, 5000, 10, 12), ("dli_high",), "weaker_dial"),
         # cap 300: the most even height gives a mean of 250, 10.8 mol in 12 h
@@ -176,11 +177,12 @@ def test_when_nothing_fits_it_says_why_and_what_would_help(target, relaxed, chan
 
 
 def test_sizes_of_the_changes():
-    stronger = solve(TENT, StageTarget(40, 50, 5000, 10, 12)).obstacles[0]
-    assert stronger.amount == pytest.approx(40 / (800 * 12 * 0.0036) - 1)
+    short = StageTarget(40, 50, 5000, 10, 12, response="short-day")
+    # 34.56 mol at the most: 15.7 % more light gives 40, and whole per cents are said
+    assert solve(TENT, short).obstacles[0].amount == pytest.approx(0.16)
     longer = solve(TENT, StageTarget(11, 20, 300, 10, 12)).obstacles[0]
-    # the cap allows a mean of at most 250 on this dial: 11 mol need 12.22 h
-    assert longer.amount == pytest.approx(11 / (250 * 0.0036) - 12)
+    # the cap allows a mean of at most 250 on this dial: 11 mol need 12.22 h, the timer gives 12.5
+    assert longer.amount == pytest.approx(0.5)
 
 
 def test_the_cap_gives_way_only_when_asked():

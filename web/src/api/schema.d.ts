@@ -1880,12 +1880,14 @@ export interface components {
              * Change
              * @enum {string}
              */
-            change: "more_hours" | "higher_cap" | "stronger_lamp" | "weaker_dial" | "lower_goal" | "wider_band";
+            change: "unlock" | "more_hours" | "higher_cap" | "stronger_lamp" | "weaker_dial" | "less_daylight" | "lower_goal" | "wider_band" | "between_steps" | "other_lamp";
             /**
              * Name
              * @enum {string}
              */
             name: "hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high";
+            /** Reach */
+            reach: number;
         };
         /** OpinionOut */
         OpinionOut: {
@@ -2405,6 +2407,8 @@ export interface components {
         SolutionOut: {
             /** Binding */
             binding: string[];
+            /** Cap In The Way */
+            cap_in_the_way: boolean;
             /** Fits */
             fits: boolean;
             /** Obstacles */

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import timedelta
+from datetime import date, timedelta
 from itertools import pairwise
 from typing import Any
 
@@ -13,6 +13,7 @@ from canopy.crop.photoperiod import off_minute
 from canopy.crop.targets import StageTarget
 from canopy.daylight.background import Background, none
 from canopy.daylight.sky import sun_library
+from canopy.errors import CanopyError
 from canopy.light.kernels import warm_up as warm_up
 from canopy.light.lightmap import (
     MapStatistics,
@@ -22,11 +23,12 @@ from canopy.light.lightmap import (
     map_statistics,
     share_inside,
 )
+from canopy.plan.advice import Change as Change
 from canopy.plan.bench import Bench, BenchProblem, bench
 from canopy.plan.certainty import Certainty, certainty
-from canopy.plan.levers import Outcome, Setting
+from canopy.plan.levers import FREE, Locks, Outcome, Setting
 from canopy.plan.rehang import Rehang, rehang
-from canopy.plan.solver import FREE, Aim, Locks, Solution
+from canopy.plan.solver import Aim, Solution
 from canopy.plan.stretches import Limit, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
 from canopy.power.tariff import Tariff, cost_of_day
@@ -55,6 +57,27 @@ def load_sun() -> None:
     sun_library()
 
 
+FIRST_START, LAST_START = date(2000, 1, 1), date(2199, 12, 31)
+"""Days a run may start on: every day of it has to be one."""
+
+
+def date_of(run: Run, day: int) -> date:
+    """Return the date of a run's day, counted from 0.
+
+    Raises
+    ------
+    CanopyError
+        When the run starts on a day no season can.
+    """
+    if not FIRST_START <= run.started_on <= LAST_START:
+        raise CanopyError(
+            f"The run starts on {run.started_on}; give a day from {FIRST_START.year} to "
+            f"{LAST_START.year}.",
+            "started_on",
+        )
+    return run.started_on + timedelta(days=day)
+
+
 def days_before(run: Run, stage: Stage) -> int:
     """Return the day of a run, from 0, on which a stage begins."""
     return sum(other.days for other in run.crop.stages.all() if other.position < stage.position)
@@ -64,8 +87,7 @@ def stage_daylight(run: Run, stage: Stage) -> Background:
     """Return the daylight over a stage's days."""
     if run.space.daylight is None:
         return none(stage.days)
-    first = run.started_on + timedelta(days=days_before(run, stage))
-    return daylight_over(run.space.daylight, first, stage.days)
+    return daylight_over(run.space.daylight, date_of(run, days_before(run, stage)), stage.days)
 
 
 def problem_of(

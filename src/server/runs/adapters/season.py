@@ -1,7 +1,7 @@
 """A run's season and the schools' second opinions: rows to core values and back."""
 
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
+from datetime import date, datetime
 from typing import Any
 
 from canopy.crop.night import night_conflict
@@ -15,7 +15,7 @@ from canopy.plan.levers import Setting
 from canopy.plan.schools import Distance, Opinion, Practice, doubled, opinions
 from canopy.plan.season import DayRow, StageOrder, StagePlan, day_rows, plan_season
 from server.crops.models import Stage
-from server.runs.adapters.bench import locks_of, price_strip, problem_of, stage_daylight
+from server.runs.adapters.bench import date_of, locks_of, price_strip, problem_of, stage_daylight
 from server.runs.adapters.lamps import lamps_of
 from server.runs.models import Run, StageSetting
 from server.spaces.adapters import enclosure, tariff_of
@@ -88,6 +88,7 @@ def season_of(run: Run) -> SeasonAnswer:
         When no stage can be put to the core, with the first one's reason.
     """
     stages = list(run.crop.stages.all())
+    first = date_of(run, 0)
     orders, refused = _orders(run, stages)
     if refused:
         raise CanopyError(f"{refused[0].stage.name}: {refused[0].sentence}", "stages")
@@ -104,7 +105,7 @@ def season_of(run: Run) -> SeasonAnswer:
     rows = day_rows(plans, tariff)
     heights = {plan.setting.height_cm for plan in plans if plan.setting is not None}
     return SeasonAnswer(
-        first=run.started_on,
+        first=first,
         days=sum(stage.days for stage in stages),
         stages=[_stage(run, stage, plan) for stage, plan in zip(stages, plans)],
         rows=rows,
@@ -122,7 +123,7 @@ def _stage(run: Run, stage: Stage, plan: StagePlan) -> dict[str, Any]:
         "name": stage.name,
         "first_day": plan.first_day,
         "days": stage.days,
-        "date": run.started_on + timedelta(days=plan.first_day),
+        "date": date_of(run, plan.first_day),
         "refused": plan.refused,
         "dli_low": target.dli_low,
         "dli_high": target.dli_high,

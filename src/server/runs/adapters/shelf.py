@@ -5,6 +5,7 @@ from typing import Any
 
 import numpy as np
 
+from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
 from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership, pareto
 from canopy.plan.shelf import Candidate, Ranked, Room, Shelf, hungriest, ranked, shelf
@@ -14,7 +15,7 @@ from canopy.quantities import dli_mol
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
 from server.fixtures.adapters import dimmer_of, modelled
-from server.fixtures.adapters.record import findings_of, trust_in
+from server.fixtures.adapters.record import sound, trust_of
 from server.fixtures.models import Fixture
 from server.runs.models import Run
 from server.spaces.adapters import enclosure, tariff_of
@@ -147,22 +148,24 @@ def candidate_row(
     run: Run, hung: HungShelf, fixture: Fixture, count: int, wishes: ShelfWishes
 ) -> dict[str, Any]:
     """Return what one or several of a lamp do in the tent, and cost."""
-    findings = findings_of(fixture)
-    price = fixture.price
+    record = sound(fixture)
+    findings, price = record.findings, fixture.price
     over = price is not None and wishes.budget is not None and price * count > wishes.budget
-    if over and price is not None:
+    if record.trouble:
+        found = Ranked(f"Its record cannot be read: {record.trouble} Mend it in its form.")
+    elif over and price is not None:
         found = Ranked(f"Costs {price * count:g}, over the budget of {wishes.budget:g}.")
     elif wishes.has_dial and fixture.dial_kind == "none":
         found = Ranked("It has no dial: only its height and its hours can be set.")
     else:
-        found = ranked(hung.room, _candidate(fixture, count))
+        found = _ranked(hung.room, fixture, count)
     row: dict[str, Any] = {
         "fixture_id": fixture.pk,
         "name": fixture.name,
         "count": count,
         "refused": found.refused,
         "meets": found.meets,
-        "trust": trust_in(findings),
+        "trust": trust_of(record),
         "findings": [asdict(finding) for finding in findings if finding.trust != "good"],
         "pareto": False,
         "setting": None,
@@ -176,7 +179,7 @@ def candidate_row(
         "ppfd_high": 0.0,
         "floor": [],
         "heat_btu_per_h": 0.0,
-        "cooling": fixture.details.get("cooling", ""),
+        "cooling": record.details.get("cooling", ""),
         "purchase": None if price is None else price * count,
         "cost": None,
     }
@@ -199,6 +202,14 @@ def candidate_row(
         "cost": None if price is None else _cost(run, fixture, price, count, found, wishes),
     }
     return row
+
+
+def _ranked(room: Room, fixture: Fixture, count: int) -> Ranked:
+    """Return what a lamp can do; one that cannot be put to the core does not stop the others."""
+    try:
+        return ranked(room, _candidate(fixture, count))
+    except CanopyError as error:
+        return Ranked(error.sentence)
 
 
 def _cost(

@@ -1,0 +1,253 @@
+"""Why a stage cannot have what it asks, and the smallest change that would help.
+
+Every advice is worked out on the same lever space as the plan, daylight and lost hours included,
+and rounded to what can be done: whole timer steps, whole per cents, whole umol. Followed, the
+target is met; a property test holds that. PPFD in umol m-2 s-1, DLI in mol m-2 d-1.
+"""
+
+from dataclasses import dataclass
+from math import ceil, floor, log10
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from canopy.crop.targets import StageTarget
+from canopy.plan.levers import FREE, LeverSpace, Locks, Outcome, no_less, no_more
+
+Mask = NDArray[np.bool_]
+Array = NDArray[np.float64]
+Index = tuple[int, int, int]
+
+Change = Literal[
+    "unlock", "more_hours", "higher_cap", "stronger_lamp", "weaker_dial", "less_daylight",
+    "lower_goal", "wider_band", "between_steps", "other_lamp",
+]  # fmt: skip
+"""``unlock``: free a locked lever. ``more_hours``: h a day beyond the longest allowed.
+``higher_cap``, ``lower_goal``, ``wider_band``: the limit itself, moved to ``amount``.
+``between_steps``: as wider_band, the cause being that timer and dial step over the band.
+``stronger_lamp``: by a share. ``weaker_dial``: a dial that goes down to a share of full light.
+``less_daylight``: down to a DLI. ``other_lamp``: nothing of this one helps."""
+
+GROUPS = (("evenness",), ("ppfd_low", "ppfd_high"), ("dli_low", "dli_high"))
+"""Targets in the order they are given up; the hot-spot cap last."""
+
+LONGEST_DAY_H = 20.0
+"""No longer day is proposed: many crops need some night. Common practice, no source."""
+
+DIGITS = 3
+TOP_CAP = 5000.0
+LEAST_DLI = 0.01
+SLACK = 1e-9
+
+
+@dataclass(frozen=True)
+class Obstacle:
+    """Why a target fails: what there is of it, what was asked, and the change that would help.
+
+    ``reach`` is the best of it that any setting gives, whatever becomes of the other targets;
+    ``amount`` the size of the change, rounded so that it suffices as it stands.
+    """
+
+    name: str
+    best: float
+    asked: float
+    change: Change
+    amount: float
+    reach: float
+
+
+def _place(value: float) -> float:
+    return 10.0 ** (floor(log10(abs(value))) - DIGITS + 1) if value else 1.0
+
+
+def rounded_up(value: float) -> float:
+    """Return a figure of three digits that is no less.
+
+    >>> rounded_up(14.0123), rounded_up(0.4)
+    (14.1, 0.4)
+    """
+    place = _place(value)
+    return round(ceil(value / place - SLACK) * place, 12)
+
+
+def rounded_down(value: float) -> float:
+    """Return a figure of three digits that is no more.
+
+    >>> rounded_down(13.987)
+    13.9
+    """
+    place = _place(value)
+    return round(floor(value / place + SLACK) * place, 12)
+
+
+class _Case:
+    """One stage that cannot have everything, and what is at hand to judge it."""
+
+    def __init__(self, space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
+                 locks: Locks, index: Index, over_cap: bool) -> None:  # fmt: skip
+        self.space, self.target, self.masks = space, target, masks
+        self.locks, self.allowed = locks, locks.allowed(space)
+        self.over_cap = over_cap
+        self.outcome: Outcome = space.outcome(index)
+        capped = no_more(space.peak, np.inf if over_cap else target.hot_spot_cap)
+        self.here: Mask = self.allowed.any(axis=2) & capped
+        self.hours: Array = space.hours[self.allowed.any(axis=(0, 1))]
+
+    def made(self, name: str, change: Change, amount: float) -> Obstacle:
+        """Return an obstacle with what there is of a target, what was asked and the best of it."""
+        outcome, space = self.outcome, self.space
+        value, asked, every = {
+            "dli_low": (outcome.dli, self.target.dli_low, space.dli()),
+            "dli_high": (outcome.dli, self.target.dli_high, space.dli()),
+            "ppfd_low": (outcome.mean, self.target.ppfd_low, space.mean),
+            "ppfd_high": (outcome.mean, self.target.ppfd_high, space.mean),
+            "evenness": (outcome.evenness, self.target.evenness_goal, space.evenness),
+            "hot_spot_cap": (outcome.peak, self.target.hot_spot_cap, space.peak),
+        }[name]
+        least = name in ("dli_high", "ppfd_high", "hot_spot_cap")
+        reach = float(every.min() if least else every.max())
+        return Obstacle(name, value, float(asked or 0.0), change, amount, reach)
+
+    def unlocks(self, name: str) -> bool:
+        """Return whether it is a lock that keeps a target from being met beside weightier ones."""
+        if self.locks == FREE:
+            return False
+        weightier: tuple[str, ...] = () if self.over_cap else ("hot_spot_cap",)
+        for group in reversed(GROUPS):
+            if name in weightier:
+                break
+            weightier += group
+        free = np.ones(self.space.shape, bool)
+        for other in weightier:
+            free &= self.masks.get(other, np.True_)
+        return bool(free.any())
+
+    def advise(self, name: str) -> Obstacle:
+        """Return the smallest change that gives one target."""
+        if self.unlocks(name):
+            return self.made(name, "unlock", 0.0)
+        if name == "dli_low":
+            return self._more_light()
+        if name == "dli_high":
+            return self._less_light()
+        if name == "hot_spot_cap":
+            least = float(ceil(self.space.peak[self.allowed.any(axis=2)].min() - SLACK))
+            return self.made(name, *_or_other("higher_cap", least, least <= TOP_CAP))
+        if name == "evenness":
+            goal = floor(self.outcome.evenness * 100 + SLACK) / 100
+            return self.made(name, *_or_other("lower_goal", goal, goal > 0))
+        if name == "ppfd_low":
+            low = rounded_down(self.outcome.mean)
+            return self.made(name, *_or_other("wider_band", low, low > 0))
+        high = rounded_up(self.outcome.mean)
+        return self.made(name, *_or_other("wider_band", high, high <= TOP_CAP))
+
+    def _reaches(self, mean: Array, photoperiod_h: float) -> Mask:
+        """Return which means give a DLI in the band over a photoperiod."""
+        dli = self.space.lamp_dli(mean, photoperiod_h) + self.space.daylight_dli
+        return no_less(dli, self.target.dli_low) & no_more(dli, self.target.dli_high)
+
+    def _more_light(self) -> Obstacle:
+        space, target, name = self.space, self.target, "dli_low"
+        longest = float(self.hours[-1])
+        mean = space.mean[self.here]
+        reached = space.lamp_dli(float(mean.max()), longest) + space.daylight_dli
+        if no_less(reached, target.dli_low):
+            return self._wider_low("between_steps")
+        if self.locks.hours is None and target.response != "short-day":
+            most = min(LONGEST_DAY_H, 24 - target.night_h)
+            for steps in range(1, int((most - longest) / space.step_h + SLACK) + 1):
+                if self._reaches(mean, longest + steps * space.step_h).any():
+                    return self.made(name, "more_hours", steps * space.step_h)
+        in_band = (self.masks["dli_low"] & self.masks["dli_high"] & self.allowed).any(axis=2)
+        if not self.over_cap and in_band.any():
+            cap = float(ceil(space.peak[in_band].min() - SLACK))
+            if cap <= TOP_CAP:
+                return self.made(name, "higher_cap", cap)
+        more = self._stronger(longest)
+        if more is not None:
+            return self.made(name, "stronger_lamp", more)
+        return self._wider_low("wider_band")
+
+    def _stronger(self, longest: float) -> float | None:
+        """Return how much more light the lamp needs, as a share; ``None`` when the cap forbids."""
+        space, target = self.space, self.target
+        needed = space.mean_for(target.dli_low, longest)
+        rows = self.allowed.any(axis=(1, 2))
+        dial = int(np.flatnonzero(self.allowed.any(axis=(0, 2)))[-1])
+        mean, peak = space.mean[rows, dial], space.peak[rows, dial]
+        if not np.isfinite(needed) or not (mean > 0).any():
+            return None
+        share = np.ceil((needed / mean[mean > 0] - 1) * 100 - SLACK) / 100
+        good = self._reaches(mean[mean > 0] * (1 + share), longest)
+        if not self.over_cap:
+            good &= no_more(peak[mean > 0] * (1 + share), target.hot_spot_cap)
+        return float(share[good].min()) if good.any() else None
+
+    def _wider_low(self, change: Change) -> Obstacle:
+        low = rounded_down(self.outcome.dli)
+        return self.made("dli_low", *_or_other(change, low, low >= LEAST_DLI))
+
+    def _less_light(self) -> Obstacle:
+        space, target, name = self.space, self.target, "dli_high"
+        shortest = float(self.hours[0])
+        lamp = float(space.lamp_dli(float(space.mean[self.here].min()), shortest))
+        high = rounded_up(self.outcome.dli)
+        wider = self.made(name, "wider_band", high)
+        if no_more(lamp + space.daylight_dli, target.dli_high):
+            return self.made(name, "between_steps", high)
+        if space.daylight_dli > target.dli_high:
+            left = rounded_down(target.dli_high - lamp) if target.dli_high > lamp else -1.0
+            fits = left >= 0 and bool(no_less(left + lamp, target.dli_low))
+            return self.made(name, "less_daylight", left) if fits else wider
+        weaker = self._weaker(shortest)
+        return wider if weaker is None else self.made(name, "weaker_dial", weaker)
+
+    def _weaker(self, shortest: float) -> float | None:
+        """Return the share of full light a dial would have to go down to; ``None`` for no dial."""
+        space, target = self.space, self.target
+        rows = np.asarray(self.here.any(axis=1))
+        held = np.zeros(len(space.heights_cm)) if space.held_mean is None else space.held_mean
+        full = (space.mean[:, 0] - held) / space.light[0] if space.light[0] > 0 else held * 0
+        usable = rows & (full > 0)
+        if not usable.any() or self.locks.dial_pct is not None:
+            return None
+        needed = space.mean_for(target.dli_high, shortest)
+        shares = np.floor((needed - held[usable]) / full[usable] * 100 + SLACK) / 100
+        good = (shares > 0) & self._reaches(held[usable] + full[usable] * shares, shortest)
+        return float(shares[good].max()) if good.any() else None
+
+
+def _or_other(change: Change, amount: float, possible: bool) -> tuple[Change, float]:
+    return (change, amount) if possible else ("other_lamp", 0.0)
+
+
+def obstacles(space: LeverSpace, target: StageTarget, masks: dict[str, Mask], locks: Locks,
+              broken: tuple[str, ...], index: Index,
+              over_cap: bool) -> tuple[Obstacle, ...]:  # fmt: skip
+    """Return for every target missed why, and the smallest change that would give it.
+
+    Parameters
+    ----------
+    space : LeverSpace
+    target : StageTarget
+    masks : dict of array
+        Where each target holds, broadcastable to the space's shape.
+    locks : Locks
+    broken : tuple of str
+        The targets missed at the setting.
+    index : tuple of int
+        The setting.
+    over_cap : bool
+        The grower has given up the hot-spot cap: it stands in nobody's way.
+    """
+    case = _Case(space, target, masks, locks, index, over_cap)
+    if over_cap:
+        names = [name for name in broken if name != "hot_spot_cap"]
+    elif "hot_spot_cap" in broken:
+        # while even the dimmest setting passes the cap, nothing else can be helped
+        names = ["hot_spot_cap"]
+    else:
+        names = list(broken)
+    return tuple(case.advise(name) for name in names)
