@@ -3,6 +3,7 @@
 import pytest
 
 from server.runs.demo import BOX_ROOM
+from tests.server.test_records import body_of
 
 
 @pytest.fixture
@@ -45,6 +46,30 @@ def test_the_others_say_why_not(shelf):
     big = row(shelf(), "Wickerlight Eight")
     assert "does not go in" in big["refused"]
     assert big["outcome"] is None
+
+
+def test_a_lamp_that_cannot_be_is_never_recommended(grower, shelf):
+    lamp = grower.named("fixtures", "Tallow Long 150")
+    # 5.8 umol/J: a joule of 700 nm light holds 5.85, of white light under 5
+    for name, change in (
+        ("Miracle", {"ppf_umol_s": 580.0, "watts": 100.0, "price": 20.0}),
+        ("Dreamt", {"ppf_umol_s": 580.0, "watts": 100.0, "price": 20.0,
+                    "origins": {"ppf_umol_s": "assumed"}}),
+        ("Crooked", {"price": 20.0, "details": {"efficacy_umol_j": 3.4}}),
+    ):  # fmt: skip
+        assert grower("post", "fixtures", body_of(lamp) | {"name": name} | change)[0] == 201
+    found = shelf()
+    honest = [r["cannot_be"] for r in found["rows"] if not r["refused"]]
+    assert honest == sorted(honest)
+    assert [r["name"] for r in found["rows"] if r["cannot_be"]] == ["Miracle", "Dreamt", "Crooked"]
+    for name in ("Miracle", "Dreamt", "Crooked"):
+        assert not row(found, name)["pareto"]
+    # ranked with no more than 4.2 umol/J, beyond which no white lamp is believed
+    assert row(found, "Miracle")["ppf_umol_s"] == pytest.approx(420)
+    lamps = [{"fixture_id": row(found, n)["fixture_id"]} for n in ("Miracle", "Wickerlight Six")]
+    run_id = grower("get", "runs")[1][0]["id"]
+    compared = grower("post", f"runs/{run_id}/compare", {"lamps": lamps})[1]
+    assert compared["cheapest"] == 1
 
 
 def test_costs_follow_the_tariff_and_the_years(shelf):

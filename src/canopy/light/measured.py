@@ -145,9 +145,9 @@ def measured_stack(
 ) -> MeasuredStack:  # fmt: skip
     """Return the lamp's maps at every height as the readings would have them.
 
-    At a measured height the model times the ratio; between two, log-linear in the height; beyond
-    them the model times the nearest ratio. Points on stands follow the model times the ratio
-    interpolated at their own distance.
+    The model times the ratio, whose logarithm runs straight between measured heights and stays
+    beyond them; points on stands have it at their own distance. Readings that agree with the model
+    change nothing, at any height.
 
     Parameters
     ----------
@@ -171,15 +171,6 @@ def measured_stack(
         [np.interp(distance[:, p], known, logs[:, p]) for p in range(len(points))]
     ).T  # fmt: skip
     maps = modelled.ppfd * np.exp(ratio)
-    full = replace(lamp, light_fraction=1.0)
-    at_known = np.array([transport.irradiance(replace(full, height_cm=h)) for h in known])
-    level = points[:, 2] == 0
-    for low, high, below, above in zip(known, known[1:], at_known * np.exp(logs),
-                                       (at_known * np.exp(logs))[1:]):  # fmt: skip
-        between = (heights >= low) & (heights <= high)
-        share = ((heights[between] - low) / (high - low))[:, None]
-        line = np.exp((1 - share) * np.log(below[level]) + share * np.log(above[level]))
-        maps[np.ix_(between, level)] = line
     altered = lamp.tilt_deg != 0 or whole.layout != lamp.layout
     outside = (heights < known[0] - SAME_HEIGHT_CM) | (heights > known[-1] + SAME_HEIGHT_CM)
     return MeasuredStack(

@@ -430,6 +430,8 @@ class ShelfRowOut(Schema):
     count: int
     refused: str
     meets: bool
+    cannot_be: bool = Field(description="its claims cannot be: never recommended")
+    ppf_umol_s: float = Field(description="the light it was ranked with, capped at what can be")
     trust: TrustName
     findings: list[FindingOut]
     pareto: bool

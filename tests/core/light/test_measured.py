@@ -48,13 +48,22 @@ def test_at_a_measured_height_the_map_is_the_readings():
         assert found.stack.at(height) == pytest.approx(there, rel=1e-9)
 
 
-def test_between_two_heights_it_runs_log_linear():
+def test_between_two_heights_the_ratio_runs_straight_in_its_logarithm():
     taken = MeasuredMap(TENT, 50, 50, 0, readings(TENT, LAMP, (30, 50), change=stronger_near))
-    _, found = stacked(taken)
-    # half way the logarithms' mean: the geometric mean of the two maps, by definition
-    expected = np.sqrt(found.stack.at(30) * found.stack.at(50))
+    modelled, found = stacked(taken)
+    # half way the logarithms' mean: the geometric mean of 1.3 and 0.9, by definition
+    expected = np.sqrt(1.3 * 0.9) * modelled.at(40)
     assert found.stack.at(40) == pytest.approx(expected, rel=1e-9)
     assert not found.beyond[(HEIGHTS >= 30) & (HEIGHTS <= 50)].any()
+
+
+@pytest.mark.parametrize("spots", [Grid(3, 3), Grid(1, 1), Grid(9, 9, "edges")])
+def test_readings_without_error_change_nothing_between_far_heights(spots):
+    """The light of a small board falls by far more than half between 15 and 60 cm, not evenly."""
+    small = PlacedLamp(Board(20, 20), 400, 50, 50, 0)
+    taken = MeasuredMap(TENT, 50, 50, 0, readings(TENT, small, (15, 60), spots))
+    modelled, found = stacked(taken, small, small)
+    assert found.stack.ppfd == pytest.approx(modelled.ppfd, rel=1e-6)
 
 
 def test_beyond_the_heights_it_follows_the_model_and_says_so():

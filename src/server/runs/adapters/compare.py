@@ -16,8 +16,16 @@ from canopy.plan.compare import (
     taken_from_readings,
 )
 from server.fixtures.adapters import MAP
+from server.fixtures.adapters.record import sound
 from server.fixtures.models import Fixture
-from server.runs.adapters.shelf import DECIMALS, HungShelf, ShelfWishes, candidate_row, hung_shelf
+from server.runs.adapters.shelf import (
+    DECIMALS,
+    HungShelf,
+    ShelfWishes,
+    candidate_row,
+    does_the_job,
+    hung_shelf,
+)
 from server.runs.models import Run
 
 
@@ -82,7 +90,7 @@ def compared_lamps(
 
 
 def _cheapest(rows: list[dict[str, Any]]) -> int | None:
-    doing = [i for i, row in enumerate(rows) if row["meets"] and row["cost"]]
+    doing = [i for i, row in enumerate(rows) if does_the_job(row) and row["cost"]]
     return min(doing, key=lambda i: float(rows[i]["cost"]["total"]), default=None)
 
 
@@ -118,7 +126,7 @@ def _taken(fixture: Fixture) -> MapTaken:
     if chosen is not None:
         readings = [(r["x_cm"], r["y_cm"], r["height_cm"]) for r in chosen.readings]
         return taken_from_readings(fixture.name, chosen.width_cm, chosen.depth_cm, readings)
-    said = fixture.details
-    sides = said.get("map_x_cm"), said.get("map_y_cm")
-    area = None if None in sides else (float(sides[0]), float(sides[1]))
+    said = sound(fixture).details
+    x_cm, y_cm = said.get("map_x_cm"), said.get("map_y_cm")
+    area = None if x_cm is None or y_cm is None else (float(x_cm), float(y_cm))
     return MapTaken(fixture.name, area, said.get("map_height_cm"))

@@ -15,7 +15,7 @@ from canopy.quantities import dli_mol
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
 from server.fixtures.adapters import dimmer_of, modelled
-from server.fixtures.adapters.record import sound, trust_of
+from server.fixtures.adapters.record import possible_light, sound, trust_of
 from server.fixtures.models import Fixture
 from server.runs.models import Run
 from server.spaces.adapters import enclosure, tariff_of
@@ -42,9 +42,9 @@ def _life(fixture: Fixture) -> Ageing:
     return ageing((MaintenancePoint(fixture.life_share, fixture.life_h),))
 
 
-def _candidate(fixture: Fixture, count: int) -> Candidate:
+def _candidate(fixture: Fixture, count: int, ppf_umol_s: float) -> Candidate:
     return Candidate(
-        lamp=replace(modelled(fixture), body=None),
+        lamp=replace(modelled(fixture), body=None, ppf_umol_s=ppf_umol_s),
         dimmer=dimmer_of(fixture.dial_kind, fixture.dial_table),
         watts=fixture.watts,
         weight_kg=fixture.weight_kg,
@@ -76,14 +76,19 @@ def hungriest_stage(run: Run) -> Stage:
 
 
 def shelf_of(run: Run, fixtures: list[Fixture], wishes: ShelfWishes) -> ShelfAnswer:
-    """Return a grower's lamps ranked in a run's tent, those that meet every target first."""
+    """Return a grower's lamps ranked in a run's tent, those that meet every target first.
+
+    Lamps whose claims cannot be come after all that can, and never lie on the Pareto edge.
+    """
     hung = hung_shelf(run, wishes)
     rows = [
         candidate_row(run, hung, fixture, count, wishes)
         for fixture in fixtures
         for count in wishes.counts
     ]
-    costs = np.array([r["cost"]["total"] if r["cost"] and r["meets"] else np.nan for r in rows])
+    costs = np.array(
+        [r["cost"]["total"] if r["cost"] and does_the_job(r) else np.nan for r in rows]
+    )
     merits = np.array([r["inside_share"] for r in rows])
     for row, edge in zip(rows, pareto(costs, merits)):
         row["pareto"] = bool(edge)
@@ -129,19 +134,24 @@ def hung_shelf(run: Run, wishes: ShelfWishes) -> HungShelf:
     return HungShelf(stage, room, shelf(room))
 
 
-def _order(row: dict[str, Any]) -> tuple[int, float]:
+def does_the_job(row: dict[str, Any]) -> bool:
+    """Return whether a row may be recommended: it meets every target, by claims that can be."""
+    return bool(row["meets"]) and not row["cannot_be"]
+
+
+def _order(row: dict[str, Any]) -> tuple[bool, bool, int, float]:
     """Order rows: those that meet every target by cost, without a price by energy, then the rest.
 
-    Those that miss a target stand by how much of the floor they light in the band, those that
-    are kept out come last.
+    Those that miss a target stand by how much of the floor they light in the band, those whose
+    claims cannot be come after them, those that are kept out last.
     """
-    if row["refused"]:
-        return 3, 0.0
-    if not row["meets"]:
-        return 2, -float(row["inside_share"])
-    if row["cost"]:
-        return 0, float(row["cost"]["total"])
-    return 1, float(row["outcome"].kwh_per_day)
+    if row["refused"] or not row["meets"]:
+        place = 2, -float(row["inside_share"])
+    elif row["cost"]:
+        place = 0, float(row["cost"]["total"])
+    else:
+        place = 1, float(row["outcome"].kwh_per_day)
+    return bool(row["refused"]), bool(row["cannot_be"]), *place
 
 
 def candidate_row(
@@ -150,6 +160,7 @@ def candidate_row(
     """Return what one or several of a lamp do in the tent, and cost."""
     record = sound(fixture)
     findings, price = record.findings, fixture.price
+    light = possible_light(fixture, record)
     over = price is not None and wishes.budget is not None and price * count > wishes.budget
     if record.trouble:
         found = Ranked(f"Its record cannot be read: {record.trouble} Mend it in its form.")
@@ -158,13 +169,15 @@ def candidate_row(
     elif wishes.has_dial and fixture.dial_kind == "none":
         found = Ranked("It has no dial: only its height and its hours can be set.")
     else:
-        found = _ranked(hung.room, fixture, count)
+        found = _ranked(hung.room, fixture, count, light)
     row: dict[str, Any] = {
         "fixture_id": fixture.pk,
         "name": fixture.name,
         "count": count,
         "refused": found.refused,
         "meets": found.meets,
+        "cannot_be": trust_of(record) == "wrong" or light < fixture.ppf_umol_s,
+        "ppf_umol_s": light,
         "trust": trust_of(record),
         "findings": [asdict(finding) for finding in findings if finding.trust != "good"],
         "pareto": False,
@@ -204,10 +217,10 @@ def candidate_row(
     return row
 
 
-def _ranked(room: Room, fixture: Fixture, count: int) -> Ranked:
+def _ranked(room: Room, fixture: Fixture, count: int, ppf_umol_s: float) -> Ranked:
     """Return what a lamp can do; one that cannot be put to the core does not stop the others."""
     try:
-        return ranked(room, _candidate(fixture, count))
+        return ranked(room, _candidate(fixture, count, ppf_umol_s))
     except CanopyError as error:
         return Ranked(error.sentence)
 
