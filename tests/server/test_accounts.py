@@ -33,6 +33,7 @@ def test_from_nothing_to_signed_out():
         ({"name": "Dee", "password": "short"}, "password"),
         ({"name": "Dee", "password": "password1"}, "password"),
         ({"name": "Dee"}, "password"),
+        ({"name": "Marigold 99", "password": "marigold 99"}, "password"),
     ],
 )
 def test_accounts_that_cannot_be(grower, body, field):

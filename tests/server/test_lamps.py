@@ -32,6 +32,35 @@ def test_a_run_begins_with_its_lamp_in_the_middle(grower, run):
     assert len(found[0]["bars_x_cm"]) == 6
 
 
+def test_lamps_stay_where_they_hang_when_another_lamp_or_space_is_tried(grower, run, lamps, one):
+    """Three placed and tilted lamps are there again with the first lamp, and the first space."""
+    six, board = run["fixture_id"], grower.named("fixtures", "Hearth Pair")["id"]
+    hung = [one | {"x_cm": 55}, {"fixture_id": board, "x_cm": 25, "y_cm": 45, "tilt_deg": 10},
+            {"fixture_id": board, "x_cm": 95, "y_cm": 45, "tilt_deg": -10,
+             "own_dial_pct": 100}]  # fmt: skip
+    kept = lamps(*hung)[1]
+    assert len(kept) == 3
+    other = grower("post", "spaces", BOX_ROOM | {"name": "Cupboard", "width_cm": 100})[1]["id"]
+    put = {name: run[name] for name in ("space_id", "fixture_id", "crop_id")}
+
+    def now(**change):
+        status, answer = grower("put", f"runs/{run['id']}", put | change)
+        assert status == 200, answer
+        return grower("get", f"runs/{run['id']}/lamps")[1]
+
+    with_board = now(fixture_id=board)
+    # the new lamp hangs where the old one did, beside the others
+    assert [lamp["fixture_id"] for lamp in with_board] == [board] * 3
+    assert now() == kept
+    # what does not fit into a smaller space begins in the middle there, and is not lost here
+    assert len(now(space_id=other)) in (1, 3)
+    assert now() == kept
+    # put back to the middle stays so, with this lamp only
+    assert len(lamps()[1]) == 1
+    assert now(fixture_id=board) == with_board
+    assert len(now(fixture_id=six)) == 1
+
+
 def test_hung_elsewhere_the_light_follows_and_the_place_is_kept(grower, run, lamps, one):
     small = grower.named("fixtures", "Hearth Pair")["id"]
     before = bench(grower, run)

@@ -1,10 +1,14 @@
 """Starting the server, and several hands at once."""
 
+import http.client
 import json
+import os
 import socket
 import subprocess
+import sys
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
+from threading import Barrier
 
 import pytest
 from django.core.management import call_command
@@ -15,6 +19,8 @@ from django.test import Client
 from server.accounts.models import Grower
 from server.runs.demo import BOX_ROOM
 from tests.server.conftest import signed_in
+from tests.server.test_ownership import SMALL_LDT
+from tests.server.test_season import WISHES
 
 SCRIPTS = Path(__file__).parents[2] / "scripts"
 
@@ -81,6 +87,104 @@ def test_many_hands_write_at_once_and_nothing_is_lost():
         assert set(hands.map(add, range(24))) == {201}
     names = {space["name"] for space in api("get", "spaces")[1]}
     assert names == {f"Tent {n}" for n in range(24)}
+
+
+def at_once(cookies, *requests):
+    """Send requests at the same moment, each by a hand of its own; return their statuses."""
+    together = Barrier(len(requests))
+
+    def send(path, body):
+        client = Client()
+        client.cookies = cookies
+        together.wait()
+        reply = client.put(f"/api/{path}", json.dumps(body), content_type="application/json")
+        connection.close()
+        return reply.status_code
+
+    with ThreadPoolExecutor(len(requests)) as hands:
+        return list(hands.map(lambda request: send(*request), requests))
+
+
+@pytest.mark.django_db(transaction=True)
+def test_two_answered_changes_are_both_kept():
+    api = signed_in("Ada")
+    cookies = api.client.cookies
+    space = api("post", "spaces", BOX_ROOM)[1]
+    six, board = (api.named("fixtures", n)["id"] for n in ("Wickerlight Six", "Tallow Board 100"))
+    crop = api.named("crops", "Lettuce")["id"]
+    body = {"space_id": space["id"], "fixture_id": six, "crop_id": crop}
+    run = f"runs/{api('post', 'runs', body)[1]['id']}"
+    lamp = f"fixtures/{board}"
+    api("put", f"{lamp}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"})
+    for turn in range(25):
+        other = turn % 2 == 0
+        changes = (
+            (run, body | {"fixture_id": board if other else six, "over_cap": other}),
+            (f"{run}/wishes", WISHES | {"rise_pct": 10.0 + turn}),
+        )
+        assert at_once(cookies, *changes) == [200, 200]
+        kept = api("get", "runs")[1][0]
+        assert (kept["fixture_id"], kept["over_cap"], kept["rise_pct"]) == (
+            board if other else six, other, 10.0 + turn,
+        )  # fmt: skip
+        source = "photometric" if other else "model"
+        assert at_once(
+            cookies,
+            (f"{lamp}/shelf", {"removed": other}),
+            (f"{lamp}/light-source", {"light_source": source}),
+        ) == [200, 200]
+        shown = api.named("fixtures", "Tallow Board 100")
+        assert (shown["removed"], shown["light_source"]) == (other, source)
+
+
+@pytest.mark.parametrize(
+    ("headers", "name"),
+    [
+        ({}, "Demo grower"),
+        ({"X-Forwarded-For": "10.0.0.7"}, None),
+        ({"Forwarded": "for=10.0.0.7"}, None),
+        ({"X-Real-IP": "10.0.0.7"}, None),
+        ({"Via": "1.1 proxy"}, None),
+        ({"Host": "canopy.example"}, "refused"),
+    ],
+)
+def test_the_demo_signs_in_only_who_sits_at_this_machine(served_demo, headers, name):
+    """Through the real server: a proxy on this machine that rewrites the host opens nothing."""
+    asked = http.client.HTTPConnection("127.0.0.1", served_demo, timeout=20)
+    asked.request("GET", "/api/accounts/session", headers=headers)
+    reply = asked.getresponse()
+    body = reply.read()
+    asked.close()
+    if name == "refused":
+        assert reply.status == 400
+        return
+    grower = json.loads(body)["grower"]
+    assert (grower and grower["name"]) == name
+
+
+@pytest.fixture(scope="module")
+def served_demo(tmp_path_factory):
+    """The demo as `make demo` serves it, on a free port."""
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    env = {
+        **os.environ,
+        "IDLE_CANOPY_DEMO": "1",
+        "IDLE_CANOPY_DATA": str(tmp_path_factory.mktemp("demo")),
+        "DJANGO_SETTINGS_MODULE": "server.config.settings",
+    }
+    manage = [sys.executable, str(SCRIPTS.parent / "manage.py")]
+    for command in ("migrate", "demo"):
+        subprocess.run([*manage, command], env=env, check=True, capture_output=True)
+    server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env,
+                              stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)  # fmt: skip
+    try:
+        assert b"Idle Canopy" in server.stdout.readline()
+        yield port
+    finally:
+        server.terminate()
+        server.wait(timeout=20)
 
 
 @pytest.mark.django_db(transaction=True)

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { LampIn, RunLamp } from "../src/api/client";
 import { Arranging } from "../src/places/bench/arranging.svelte";
-import { type Call, caught, soon } from "./replies";
+import { type Call, caught } from "./replies";
 
 const LAMP: RunLamp = {
   fixture_id: 3,
@@ -17,13 +17,19 @@ const LAMP: RunLamp = {
 };
 const SETTLED = 400;
 
+const soon = (ms = 5): Promise<unknown> => vi.advanceTimersByTimeAsync(ms);
+
 let calls: Call[];
 let settled: ReturnType<typeof vi.fn>;
 beforeEach(() => {
+  vi.useFakeTimers();
   calls = caught();
   settled = vi.fn();
 });
-afterEach(() => vi.unstubAllGlobals());
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
 
 async function begun(): Promise<Arranging> {
   const desk = new Arranging(settled as unknown as () => void);
@@ -91,13 +97,51 @@ describe("where the lamps hang", () => {
     expect(desk.past).toHaveLength(0);
   });
 
+  it("lets no late answer undo what was done since, and sends one request at a time", async () => {
+    const desk = await begun();
+    desk.change(0, { x_cm: 61 });
+    await soon(SETTLED);
+    desk.change(0, { x_cm: 2 });
+    await soon(SETTLED);
+    // the second waits for the first
+    expect(calls).toHaveLength(1);
+    calls.shift()?.reply(200, [{ ...LAMP, x_cm: 61 }]);
+    await soon();
+    expect(desk.lamps[0]?.x_cm).toBe(2);
+    calls.shift()?.reply(422, { detail: "Lamp 1 sticks out.", errors: [] });
+    await soon();
+    expect(desk.refused?.message).toContain("sticks out");
+    // nor does one to a change made while it was out clear what is said
+    desk.undo();
+    await soon();
+    desk.change(0, { x_cm: 3 });
+    calls.shift()?.reply(200, [{ ...LAMP, x_cm: 61 }]);
+    await soon();
+    expect(desk.lamps[0]?.x_cm).toBe(3);
+    desk.flush();
+    await soon();
+    expect(sent(calls[0])[0]?.x_cm).toBe(3);
+  });
+
+  it("sends what was not kept yet to the plan it was changed in", async () => {
+    const desk = await begun();
+    desk.change(0, { x_cm: 61 });
+    void desk.begin(10);
+    await soon();
+    const kept = calls.find((call) => call.method === "PUT");
+    expect(kept?.url).toContain("/runs/9/");
+    expect(sent(kept)[0]?.x_cm).toBe(61);
+    kept?.reply(200, [{ ...LAMP, x_cm: 61 }]);
+    calls.find((call) => call.method === "GET")?.reply(200, [{ ...LAMP, x_cm: 20 }]);
+    await soon();
+    expect(desk.lamps[0]?.x_cm).toBe(20);
+  });
+
   it("says why an arrangement cannot be and keeps it in hand", async () => {
     const desk = await begun();
     desk.change(0, { x_cm: 2 });
     await soon(SETTLED);
-    // timers of earlier tests may still send theirs
-    const mine = calls.findIndex((call) => sent(call)[0]?.x_cm === 2);
-    calls.splice(0, mine + 1)[mine]?.reply(422, {
+    calls.shift()?.reply(422, {
       detail: "Not kept.",
       errors: [{ field: "lamps.0", sentence: "Lamp 1 sticks out 40 cm at the left side." }],
     });

@@ -244,7 +244,7 @@ const COST = {
   per_mol: 0.05,
 };
 const ROW = {
-  fixture_id: 1, name: "Tallow Long", count: 1, refused: "", meets: true, trust: "good", findings: [],
+  fixture_id: 1, name: "Tallow Long", count: 1, refused: "", meets: true, cannot_be: false, ppf_umol_s: 367, trust: "good", findings: [],
   pareto: false, setting: { height_cm: 40, dial_pct: 80, hours: 12 }, outcome: bench.outcome,
   relaxed: [], obstacles: [], inside_share: 0.8, reserve: 1.25, reserve_aged: 1.1, ppfd_low: 200,
   ppfd_high: 400, floor: [[100, 300], [450, 900]], heat_btu_per_h: 512, cooling: "", purchase: 150,
@@ -282,6 +282,16 @@ describe("lamps side by side", () => {
     expect(paid.getByText("the lamp there now")).toBeTruthy();
     expect(screen.getByText(/−20 on average, −80 at most/)).toBeTruthy();
     expect(screen.getByText("Old Sodium comes without a map or a mean.")).toBeTruthy();
+  });
+
+  it("puts one and two of a lamp side by side, whatever is said twice", async () => {
+    const lamps = [1, 2].map((count) => ({ fixture_id: 1, count: count as 1 | 2 }));
+    render(Compare, { runId: 5, lamps, use: vi.fn() });
+    await soon();
+    const note = "Tallow Long comes without a map or a mean.";
+    calls.shift()?.reply(200, { ...COMPARED, notes: [note, note] });
+    await soon(30);
+    expect(screen.getAllByText(note)).toHaveLength(2);
   });
 
   it("draws costs with their crossing, told apart by dash", () => {

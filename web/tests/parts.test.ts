@@ -2,6 +2,7 @@ import { render, screen } from "@testing-library/svelte";
 import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 
+import type { Bench, LimitName, Obstacle } from "../src/api/client";
 import Elevation from "../src/parts/elevation/Elevation.svelte";
 import Floor from "../src/parts/floor/Floor.svelte";
 import NumberField from "../src/parts/form/NumberField.svelte";
@@ -10,13 +11,23 @@ import HoursRail from "../src/parts/rails/HoursRail.svelte";
 import AnswerLine from "../src/places/bench/AnswerLine.svelte";
 import Reasons from "../src/places/bench/Reasons.svelte";
 import { layoutOf } from "../src/places/fixtures/layout";
+import { obstacleWords } from "../src/parts/words";
 import { sample } from "./sample";
 
 const bench = sample();
+const LIMITS: LimitName[] = [
+  "hot_spot_cap", "evenness", "ppfd_low", "ppfd_high", "dli_low", "dli_high",
+]; // prettier-ignore
 const [height, dial, hours] = bench.stretches;
 if (!height || !dial || !hours) throw new Error("the sample has three stretches");
 
-const answer = { unit: "cm" as const, atPlan: true, overCap: false, giveUpCap: vi.fn() };
+const answer = {
+  unit: "cm" as const,
+  atPlan: true,
+  aim: "middle" as const,
+  overCap: false,
+  giveUpCap: vi.fn(),
+};
 const reasons = { unit: "cm" as const, currency: "€", toNearest: vi.fn(), lock: vi.fn() };
 
 describe("rails", () => {
@@ -84,14 +95,76 @@ describe("the answer", () => {
 
   it("says what is given up, what would help, and gives up the cap on request", async () => {
     const obstacles = [
-      { name: "dli_low" as const, best: 8, asked: 10, change: "higher_cap" as const, amount: 750 },
-    ];
-    const solution = { ...bench.solution, fits: false, relaxed: ["dli_low" as const], obstacles };
+      { name: "dli_low" as const, best: 8, asked: 10, change: "higher_cap" as const, amount: 750,
+        reach: 8 },
+      { name: "evenness" as const, best: 0.5, asked: 0.6, change: "lower_goal" as const,
+        amount: 0.5, reach: 0.7 },
+    ]; // prettier-ignore
+    const relaxed = ["dli_low" as const];
+    const solution = { ...bench.solution, fits: false, relaxed, obstacles, cap_in_the_way: true };
     render(AnswerLine, { bench: sample({ solution }), ...answer });
     expect(screen.getByRole("heading").textContent).toContain("The nearest you can get");
-    expect(screen.getByText(/gives up the DLI band/).textContent).toContain("a cap of 750");
+    const said = screen.getByText(/gives up the DLI band/).textContent?.replace(/\s+/g, " ");
+    expect(said).toContain("gives up the DLI band. DLI comes to 8, wanted at least 10: the cap");
+    expect(said).toContain("a cap of 750 would do. The dimmest spot is 0.5 of the mean");
     await userEvent.click(screen.getByRole("button", { name: /without the hot-spot cap/ }));
     expect(answer.giveUpCap).toHaveBeenCalledWith(true);
+  });
+});
+
+describe("the answer to an own setting", () => {
+  const off = (name: "dli_high" | "dli_low" | "hot_spot_cap", holds = false): Bench["limits"] =>
+    bench.limits.map((limit) => (limit.name === name ? { ...limit, holds } : limit));
+
+  it("tells a figure from the limit it misses, however near", () => {
+    const stage = { ...bench.stage, dli_low: 14, dli_high: 14 };
+    const outcome = { ...bench.outcome, dli: 14.02, peak: 480.4 };
+    const limits = off("dli_high").map((limit) =>
+      limit.name === "hot_spot_cap" ? { ...limit, holds: false } : limit,
+    );
+    render(AnswerLine, { bench: sample({ stage, outcome, limits }), ...answer, atPlan: false });
+    const said = screen.getByText(/Mean/).textContent?.replace(/\s+/g, " ");
+    expect(said).toContain("DLI 14.02, above 14.");
+    expect(said).toContain("Brightest spot 480.4, over the cap of 480.");
+  });
+
+  it("says what decides the plan as the plan's, and never that nothing binds", () => {
+    const solution = { ...bench.solution, binding: [] };
+    render(AnswerLine, { bench: sample({ solution, limits: off("dli_high") }), ...answer,
+      atPlan: false, aim: "energy" }); // prettier-ignore
+    expect(screen.getByText(/The plan's choice meets every target/).textContent).toContain(
+      "No limit decides the plan: it is the least energy inside the band.",
+    );
+    expect(screen.queryByText(/[Nn]othing binds/)).toBeNull();
+  });
+
+  it("claims no more of what is missed than that it is missed", () => {
+    render(Reasons, { bench: sample({ limits: off("dli_high") }), ...reasons });
+    expect(screen.queryByText(/What holds above/)).toBeNull();
+    expect(screen.getByText(/Targets that are met stay met/)).toBeTruthy();
+  });
+});
+
+describe("the words of an obstacle", () => {
+  const CHANGES: Obstacle["change"][] = [
+    "unlock", "more_hours", "higher_cap", "stronger_lamp", "weaker_dial", "less_daylight",
+    "lower_goal", "wider_band", "between_steps", "other_lamp",
+  ]; // prettier-ignore
+  it.each(CHANGES)("%s: end as sentences, with a change that is more than nothing", (change) => {
+    for (const name of LIMITS) {
+      const words = obstacleWords({
+        name,
+        best: 9.96,
+        asked: 10,
+        change,
+        amount: 0.25,
+        reach: 9.96,
+      });
+      expect(words).toMatch(/^[A-Z][^.]*\S.*\.$/);
+      expect(words).not.toMatch(/undefined|NaN|Infinity|−|-\d/);
+      // the two figures are never the same
+      expect(words).not.toMatch(/ 10, wanted \S* ?\S* ?10\b|10 of the mean, wanted 10\b/);
+    }
   });
 });
 

@@ -18,6 +18,8 @@ function row(change: Partial<ShelfRow> = {}): ShelfRow {
     count: 1,
     refused: "",
     meets: true,
+    cannot_be: false,
+    ppf_umol_s: 367,
     trust: "good",
     findings: [],
     pareto: true,
@@ -68,7 +70,9 @@ const SHELF: ShelfAnswer = {
       findings: [
         { check: "name_and_watts", trust: "doubt", sentence: "The number is no wattage." },
       ],
-      obstacles: [{ name: "dli_low", best: 4, asked: 10, change: "stronger_lamp", amount: 1.5 }],
+      obstacles: [
+        { name: "dli_low", best: 4, asked: 10, change: "stronger_lamp", amount: 1.5, reach: 4 },
+      ],
       cost: null,
     }),
     row({ fixture_id: 3, name: "Giant", meets: false, refused: "It does not go in.", setting: null,
@@ -106,7 +110,7 @@ describe("the ranked shelf", () => {
     const [, first, second, third] = screen.getAllByRole("row");
     expect(first?.textContent).toContain("25 %, 10 %");
     expect(first?.textContent).toContain("no better bargain");
-    expect(second?.textContent).toContain("one with 150 % more light would do");
+    expect(second?.textContent).toContain("a lamp with 150 % more light would do");
     expect(second?.textContent).toContain("The number is no wattage.");
     expect(second?.textContent).toContain("no price given");
     expect(third?.textContent).toContain("It does not go in.");

@@ -43,7 +43,15 @@ export function sample(change: Partial<Bench> = {}): Bench {
     on_minute: 360,
     off_minute: 1080,
     kept: false,
-    solution: { setting, outcome, fits: true, relaxed: [], binding: ["evenness"], obstacles: [] },
+    solution: {
+      setting,
+      outcome,
+      fits: true,
+      relaxed: [],
+      binding: ["evenness"],
+      obstacles: [],
+      cap_in_the_way: false,
+    },
     outcome,
     limits: [
       { name: "hot_spot_cap", value: 400, bound: 600, holds: true },

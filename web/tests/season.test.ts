@@ -141,7 +141,7 @@ describe("the stages' table", () => {
   const open = vi.fn();
   const free = vi.fn();
   it("says what to do, when to raise it, why and how sure", async () => {
-    render(StageTable, { season, unit: "in", open, free });
+    render(StageTable, { season, unit: "in", aim: "middle", open, free });
     const row = screen.getByRole("row", { name: /Leafy/ });
     expect(row.textContent).toContain("15.7 in");
     expect(row.textContent).toContain("28 Feb by 3.1 in");
@@ -163,15 +163,23 @@ describe("the stages' table", () => {
         kept: true,
         rehangs: [],
         relaxed: ["dli_low"],
-        obstacles: [{ name: "dli_low", best: 8, asked: 10, change: "stronger_lamp", amount: 0.25 }],
+        obstacles: [
+          { name: "dli_low", best: 8, asked: 10, change: "stronger_lamp", amount: 0.25, reach: 8 },
+        ],
         easing: [{ day: 0, height_cm: 40, dial_pct: 30, dli: 8 }],
         abrupt: true,
         night_conflict: "The night is 10.0 h with the daylight.",
       },
     });
-    render(StageTable, { season: { ...season, stages: [hard] }, unit: "cm", open, free });
+    render(StageTable, {
+      season: { ...season, stages: [hard] },
+      unit: "cm",
+      aim: "middle",
+      open,
+      free,
+    });
     const text = screen.getByRole("row", { name: /Leafy/ }).textContent?.replace(/\s+/g, " ") ?? "";
-    expect(text).toContain("one with 25 % more light would do");
+    expect(text).toContain("a lamp with 25 % more light would do");
     expect(text).toContain("The night is 10.0 h");
     expect(text).toContain("1 day of easing: dial 30, then 50");
     expect(text).toContain("cannot go low enough");

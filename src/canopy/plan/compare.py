@@ -88,7 +88,10 @@ def taken_from_readings(name: str, width_cm: float, depth_cm: float,
 
 
 def map_notes(taken: Sequence[MapTaken]) -> tuple[str, ...]:
-    """Return what has to be known before these lamps' own maps are compared, as sentences."""
+    """Return what has to be known before these lamps' own maps are compared, as sentences.
+
+    Each is said once.
+    """
     notes = [f"{t.name} comes without a map or a mean." for t in taken if t.area_cm is None]
     for t in taken:
         edge, spacing = t.edge_cm or 0.0, t.spacing_cm
@@ -100,7 +103,7 @@ def map_notes(taken: Sequence[MapTaken]) -> tuple[str, ...]:
     for a, b in combinations(taken, 2):
         if a.area_cm is not None and b.area_cm is not None:
             notes += _between(a, b, a.area_cm, b.area_cm)
-    return tuple(notes)
+    return tuple(dict.fromkeys(notes))
 
 
 def _between(

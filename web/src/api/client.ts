@@ -64,6 +64,22 @@ export class Refusal extends Error {
 }
 
 const OFFLINE = "The server does not answer. What you typed is still here; try again in a moment.";
+const MISTAKE =
+  "Something went wrong on this page; what you typed is still here. Try again, or reload the page.";
+
+/** How often a request is sent again to a server that is busy, and says when to. */
+const TRIES = 3;
+const LONGEST_WAIT_S = 5;
+
+async function patiently(request: Request): Promise<Response> {
+  for (let tried = 0; ; tried++) {
+    const last = tried >= TRIES;
+    const reply = await globalThis.fetch(last ? request : request.clone());
+    const wait = Number(reply.headers.get("Retry-After"));
+    if (reply.status !== 503 || last || !(wait > 0)) return reply;
+    await new Promise((done) => setTimeout(done, Math.min(wait, LONGEST_WAIT_S) * 1000));
+  }
+}
 
 function cookie(name: string): string {
   const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
@@ -79,7 +95,7 @@ const csrf: Middleware = {
 
 export const client = createClient<paths>({
   baseUrl: globalThis.location?.origin ?? "",
-  fetch: (request) => globalThis.fetch(request),
+  fetch: patiently,
 });
 client.use(csrf);
 
@@ -105,13 +121,16 @@ export async function answer<T>(pending: Promise<Reply<T>>): Promise<T> {
     reply = await pending;
   } catch (error) {
     if (error instanceof DOMException && error.name === "AbortError") throw error;
-    throw new Refusal(0, OFFLINE);
+    // fetch throws a TypeError when nobody answers
+    throw new Refusal(0, error instanceof TypeError ? OFFLINE : MISTAKE);
   }
-  if (!reply.response.ok || reply.data === undefined)
-    throw refusal(reply.response.status, reply.error);
-  return reply.data;
+  const { response, data } = reply;
+  if (!response.ok || (data === undefined && response.status !== 204))
+    throw refusal(response.status, reply.error);
+  return data as T;
 }
 
+/** What a person is told of anything that was thrown. */
 export function asRefusal(error: unknown): Refusal {
-  return error instanceof Refusal ? error : new Refusal(0, OFFLINE);
+  return error instanceof Refusal ? error : new Refusal(0, MISTAKE);
 }

@@ -17,6 +17,7 @@ import {
   type SpaceIn,
   type TableRead,
 } from "./client";
+import { keepLooked, lookedAt } from "./looked";
 
 class Garden {
   grower = $state<Grower | null>(null);
@@ -29,11 +30,16 @@ class Garden {
   /** What is chosen while there is no run yet. */
   draft = $state<{ space_id?: number; fixture_id?: number; crop_id?: number }>({});
 
+  /** The stage looked at, by plan; the browser's matter. */
+  private stages = $state<Record<string, number>>({});
+
   run = $derived(this.runs.find((run) => run.id === this.runId) ?? null);
   choice = $derived(this.run ?? this.draft);
   space = $derived(this.spaces.find((s) => s.id === this.choice.space_id) ?? null);
   fixture = $derived(this.fixtures.find((f) => f.id === this.choice.fixture_id) ?? null);
   crop = $derived(this.crops.find((c) => c.id === this.choice.crop_id) ?? null);
+  /** The stage that is looked at, of the open plan. */
+  stageId = $derived(this.stages[String(this.runId)] ?? this.run?.stage_id ?? null);
   /** The lamps that are on the shelf. */
   shelf = $derived(this.fixtures.filter((f) => !f.removed));
   unit = $derived(this.grower?.length_unit ?? "cm");
@@ -52,7 +58,9 @@ class Garden {
       answer(client.GET("/api/crops")),
       answer(client.GET("/api/runs")),
     ]);
-    this.runId = this.runs[0]?.id ?? null;
+    const looked = lookedAt(this.grower?.name ?? "");
+    this.stages = looked.stages;
+    this.runId = (this.runs.find((run) => run.id === looked.plan) ?? this.runs[0])?.id ?? null;
     this.draft = { space_id: this.spaces[0]?.id, crop_id: this.crops[0]?.id };
   }
 
@@ -72,6 +80,7 @@ class Garden {
     this.grower = null;
     this.spaces = this.fixtures = this.crops = this.runs = [];
     this.runId = null;
+    this.stages = {};
   }
 
   async useUnit(length_unit: "cm" | "in"): Promise<void> {
@@ -202,7 +211,7 @@ class Garden {
       const body = { space_id, fixture_id, crop_id, over_cap: false };
       const saved = await answer(client.POST("/api/runs", { body }));
       this.runs = [saved, ...this.runs];
-      this.runId = saved.id;
+      this.openPlan(saved.id);
     } else {
       this.draft = wanted;
     }
@@ -213,9 +222,21 @@ class Garden {
     this.runs = put(this.runs, run);
   }
 
-  /** Which stage of a run the bench opens at. */
-  lookAt(runId: number, stage_id: number): void {
-    this.runs = this.runs.map((run) => (run.id === runId ? { ...run, stage_id } : run));
+  /** Open a plan; it is the one shown after a reload too. */
+  openPlan(runId: number): void {
+    this.runId = runId;
+    this.keepLooked();
+  }
+
+  /** Look at a stage of a plan. */
+  lookAt(runId: number, stageId: number): void {
+    this.stages = { ...this.stages, [runId]: stageId };
+    this.keepLooked();
+  }
+
+  private keepLooked(): void {
+    const plan = this.runId ?? undefined;
+    keepLooked(this.grower?.name ?? "", { plan, stages: $state.snapshot(this.stages) });
   }
 
   /** Begin another plan beside the present ones. */

@@ -2342,6 +2342,11 @@ export interface components {
         /** ShelfRowOut */
         ShelfRowOut: {
             /**
+             * Cannot Be
+             * @description its claims cannot be: never recommended
+             */
+            cannot_be: boolean;
+            /**
              * Cooling
              * @enum {string}
              */
@@ -2368,6 +2373,11 @@ export interface components {
             outcome: components["schemas"]["OutcomeOut"] | null;
             /** Pareto */
             pareto: boolean;
+            /**
+             * Ppf Umol S
+             * @description the light it was ranked with, capped at what can be
+             */
+            ppf_umol_s: number;
             /** Ppfd High */
             ppfd_high: number;
             /** Ppfd Low */

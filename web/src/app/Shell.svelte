@@ -7,6 +7,7 @@
   import PlanStrip from "../parts/plan/PlanStrip.svelte";
   import { applyTheme, theme } from "../theme/theme.svelte";
   import { navigate, PLACES, route } from "./routes";
+  import Trouble from "./Trouble.svelte";
 
   let { children }: { children: Snippet } = $props();
 
@@ -70,7 +71,7 @@
 </header>
 <div class="print:hidden"><PlanStrip /></div>
 <main id="place" class="px-4 pb-2" tabindex="-1">
-  {@render children()}
+  <Trouble {here}>{@render children()}</Trouble>
 </main>
 
 <style>

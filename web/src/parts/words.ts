@@ -1,6 +1,6 @@
 /** The core's codes as a grower would say them. */
 
-import type { Bench, LimitName, Obstacle, Opinions, Trust } from "../api/client";
+import type { Bench, LimitName, Obstacle, Opinions, Run, Trust } from "../api/client";
 import { trim } from "../units/format";
 
 const TARGETS: Record<LimitName, string> = {
@@ -34,9 +34,18 @@ function listed(words: string[]): string {
     : `${unique.slice(0, -1).join(", ")} and ${unique.at(-1)}`;
 }
 
-export function bindingWords(binding: string[]): string {
-  if (!binding.length) return "Nothing binds: the middle of the band at the least energy.";
-  return `What decides it: ${listed(binding.map((b) => BINDING[b] ?? b))}.`;
+/** What the plan goes by where no limit decides. */
+const AIMS: Record<Run["aim"], string> = {
+  middle: "nearest the middle of the band, then the least energy",
+  energy: "the least energy inside the band",
+  even: "the most even inside the band",
+  gentle: "the dimmest brightest spot inside the band",
+  moves: "nearest the middle of the band, then the least energy",
+};
+
+export function bindingWords(binding: string[], aim: Run["aim"]): string {
+  if (!binding.length) return `No limit decides the plan: it is ${AIMS[aim]}.`;
+  return `What decides the plan: ${listed(binding.map((b) => BINDING[b] ?? b))}.`;
 }
 
 export function relaxedWords(relaxed: LimitName[]): string {
@@ -47,24 +56,68 @@ export function targetName(name: LimitName): string {
   return TARGETS[name];
 }
 
+/** Two figures with as many decimals, up to three, as it takes to tell them apart. */
+export function apart(value: number, bound: number, decimals: number): [string, string] {
+  for (let d = decimals; d < 3; d++)
+    if (value === bound || value.toFixed(d) !== bound.toFixed(d))
+      return [trim(value, d), trim(bound, d)];
+  return [trim(value, 3), trim(bound, 3)];
+}
+
+/** A band as a person says it; one figure where both ends are the same. */
+export function bandWords(low: number, high: number, decimals: number): string {
+  return low === high ? trim(low, decimals) : `${trim(low, decimals)}–${trim(high, decimals)}`;
+}
+
+const DECIMALS: Record<LimitName, number> = {
+  dli_low: 1,
+  dli_high: 1,
+  ppfd_low: 0,
+  ppfd_high: 0,
+  hot_spot_cap: 0,
+  evenness: 2,
+};
+
 /** What stands in the way and the smallest change that would help. */
 export function obstacleWords(obstacle: Obstacle): string {
-  const { amount, best, asked } = obstacle;
+  const { name } = obstacle;
+  const [best, asked] = apart(obstacle.best, obstacle.asked, DECIMALS[name]);
+  const amount = trim(obstacle.amount, 4);
+  const share = `${Math.round(obstacle.amount * 100)} %`;
+  const dli = name === "dli_low" || name === "dli_high";
+  const is =
+    name === "hot_spot_cap"
+      ? `The dimmest this lamp can be still gives ${best} at its brightest spot, over ${asked}`
+      : name === "evenness"
+        ? `The dimmest spot is ${best} of the mean, wanted ${asked}`
+        : dli
+          ? `DLI comes to ${best}, wanted ${name === "dli_low" ? "at least" : "at most"} ${asked}`
+          : `The mean comes to ${best}, wanted ${name === "ppfd_low" ? "at least" : "at most"} ${asked}`;
   switch (obstacle.change) {
+    case "unlock":
+      return `${is}: a locked lever stands in the way; free it and it is met.`;
     case "more_hours":
-      return `The cap holds the light down to DLI ${trim(best, 1)}; ${trim(amount, 2)} h more a day would reach ${trim(asked, 1)}.`;
+      return `${is}: ${trim(obstacle.amount, 2)} h more a day than the longest allowed would do.`;
     case "higher_cap":
-      return obstacle.name === "hot_spot_cap"
-        ? `The dimmest this lamp can be still gives ${Math.round(amount)} at its brightest spot; a cap of ${Math.round(amount)} or a weaker lamp would do.`
-        : `The cap holds the light down to DLI ${trim(best, 1)} of ${trim(asked, 1)}; a more even lamp, or a cap of ${Math.round(amount)}, would reach it.`;
+      return name === "hot_spot_cap"
+        ? `${is}; a cap of ${amount} or a weaker lamp would do.`
+        : `${is}: the cap holds the light down; a cap of ${amount} would do.`;
     case "stronger_lamp":
-      return `At its most the lamp gives DLI ${trim(best, 1)} of ${trim(asked, 1)}; one with ${Math.ceil(amount * 100)} % more light would do.`;
+      return `${is}; a lamp with ${share} more light would do.`;
     case "weaker_dial":
-      return `At its least it still gives DLI ${trim(best, 1)}, over ${trim(asked, 1)}; a dial down to ${Math.floor(amount * 100)} % of full light would do.`;
+      return `${is}; a dial down to ${share} of full light would do.`;
+    case "less_daylight":
+      return `${is}; shaded to ${amount} mol of daylight it would do.`;
     case "lower_goal":
-      return `The dimmest spot is ${trim(best, 2)} of the mean, wanted ${trim(asked, 2)}; the best within reach is ${trim(amount, 2)}. A lamp that spreads wider, or more headroom, would help.`;
+      return obstacle.reach >= obstacle.asked
+        ? `${is}; more is to be had, but not beside the other targets. A goal of ${amount} would do.`
+        : `${is}; a goal of ${amount} would do.`;
+    case "between_steps":
+      return `${is}: timer and dial step over the band; ${name === "dli_low" ? "from" : "up to"} ${amount} would do.`;
     case "wider_band":
-      return `The mean comes to ${Math.round(best)}, wanted ${Math.round(asked)}.`;
+      return `${is}; a band ${name.endsWith("low") ? "from" : "up to"} ${amount} would do.`;
+    case "other_lamp":
+      return `${is}; nothing this lamp can be set to gives it.`;
   }
 }
 

@@ -85,7 +85,8 @@ def compared_lamps(
         ],
         payback_years=payback,
         differences=_differences(hung, rows),
-        notes=list(map_notes([_taken(fixture) for fixture, _ in lamps])),
+        # one and two of a lamp have one map
+        notes=list(map_notes([_taken(f) for f in {f.pk: f for f, _ in lamps}.values()])),
     )
 
 

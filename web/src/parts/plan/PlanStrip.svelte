@@ -37,7 +37,7 @@
       rows={plans}
       value={garden.runId}
       empty="A new plan"
-      pick={(id) => (garden.runId = id)}
+      pick={(id) => garden.openPlan(id)}
     />
     {#if garden.run}
       <button class="btn btn-sm btn-ghost max-sm:hidden" onclick={() => garden.newPlan()}

@@ -1,28 +1,35 @@
 <script lang="ts">
-  import type { Bench } from "../../api/client";
+  import type { Bench, LimitName, Run } from "../../api/client";
   import { clock, hours, length, type LengthUnit, trim } from "../../units/format";
-  import { relaxedWords, bindingWords, obstacleWords } from "../../parts/words";
+  import { apart, bandWords, bindingWords, obstacleWords, relaxedWords } from "../../parts/words";
 
   interface Props {
     bench: Bench;
     unit: LengthUnit;
     atPlan: boolean;
+    aim: Run["aim"];
     overCap: boolean;
     giveUpCap: (give: boolean) => unknown;
   }
-  let { bench, unit, atPlan, overCap, giveUpCap }: Props = $props();
+  let { bench, unit, atPlan, aim, overCap, giveUpCap }: Props = $props();
 
   const o = $derived(bench.outcome);
   const s = $derived(bench.stage);
   const dial = $derived(
     bench.dial.kind === "none" ? "full light" : `dial ${bench.setting.dial_pct}`,
   );
-  const side = $derived(o.dli < s.dli_low ? "short of" : o.dli > s.dli_high ? "above" : "inside");
-  const over = $derived(o.peak > bench.hot_spot_cap);
-  const capInTheWay = $derived(
-    bench.solution.obstacles.some((o) => o.change === "higher_cap" || o.change === "more_hours"),
+  const missed = (name: LimitName): boolean =>
+    bench.limits.some((limit) => limit.name === name && !limit.holds);
+  const side = $derived(missed("dli_low") ? "short of" : missed("dli_high") ? "above" : "inside");
+  const dli = $derived(
+    side === "inside"
+      ? o.dli.toFixed(1)
+      : apart(o.dli, side === "above" ? s.dli_high : s.dli_low, 1)[0],
   );
-  const failed = $derived(bench.limits.filter((limit) => !limit.holds));
+  const over = $derived(missed("hot_spot_cap"));
+  const peak = $derived(apart(o.peak, bench.hot_spot_cap, 0));
+  const even = $derived(apart(o.evenness, s.evenness_goal ?? 0, 2));
+  const plan = $derived(bench.solution);
 </script>
 
 <div class="pt-1 pb-1.5">
@@ -33,17 +40,21 @@
     <span class="quiet text-lg">({clock(bench.on_minute)} to {clock(bench.off_minute)})</span>
   </h1>
   <p class="text-lg" aria-live="polite">
-    Mean {Math.round(o.mean)} µmol, DLI <strong>{o.dli.toFixed(1)}</strong>,
+    Mean {Math.round(o.mean)} µmol, DLI <strong>{dli}</strong>,
     <strong class:text-error={side !== "inside"}
-      >{side} {trim(s.dli_low, 1)}–{trim(s.dli_high, 1)}</strong
-    >. Brightest spot {Math.round(o.peak)},
+      >{side} {bandWords(s.dli_low, s.dli_high, 1)}</strong
+    >. Brightest spot {peak[0]},
     <span class:text-error={over}
-      >{over ? "over" : "under"} the cap of {Math.round(bench.hot_spot_cap)}</span
+      >{over ? "over" : peak[0] === peak[1] ? "at" : "under"} the cap of {peak[1]}</span
     >.
-    {#if failed.length && failed.some((f) => f.name === "evenness")}
+    {#if missed("ppfd_low") || missed("ppfd_high")}
       <span class="text-error"
-        >Dimmest spot {o.evenness.toFixed(2)} of the mean, wanted {s.evenness_goal}.</span
+        >The mean is {missed("ppfd_low") ? "short of" : "above"}
+        {bandWords(s.ppfd_low ?? 0, s.ppfd_high ?? 0, 0)}.</span
       >
+    {/if}
+    {#if missed("evenness")}
+      <span class="text-error">Dimmest spot {even[0]} of the mean, wanted {even[1]}.</span>
     {/if}
   </p>
   <div>
@@ -55,16 +66,15 @@
     {#if bench.night_conflict}
       <p class="text-error" role="alert">{bench.night_conflict}</p>
     {/if}
-    {#if bench.solution.fits}
-      <p class="quiet">{bindingWords(bench.solution.binding)}</p>
-    {:else}
+    {#if plan.fits}
+      <p class="quiet">
+        {atPlan ? "" : "The plan's choice meets every target. "}{bindingWords(plan.binding, aim)}
+      </p>
+    {:else if plan.obstacles.length}
       <p class="text-warning">
-        Nothing meets every target here, so the plan gives up {relaxedWords(
-          bench.solution.relaxed,
-        )}.
-        {#each bench.solution.obstacles as obstacle (obstacle.name)}
-          {obstacleWords(obstacle)}
-        {/each}
+        Nothing meets every target here, so the plan gives up {relaxedWords(plan.relaxed)}. {plan.obstacles
+          .map(obstacleWords)
+          .join(" ")}
       </p>
     {/if}
     {#if overCap}
@@ -72,7 +82,7 @@
         The hot-spot cap is given up, as you asked: watch the tops for bleaching.
         <button class="link" onclick={() => giveUpCap(false)}>Hold the cap again</button>
       </p>
-    {:else if capInTheWay}
+    {:else if plan.cap_in_the_way}
       <button class="link" onclick={() => giveUpCap(true)}>Plan without the hot-spot cap</button>
     {/if}
   </div>

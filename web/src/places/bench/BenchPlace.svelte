@@ -21,13 +21,15 @@
   const arranging = new Arranging(() => {
     if (run && stage) void desk.open(run.id, stage.id);
   });
-  onDestroy(() => desk.flush());
+  function flush(): void {
+    desk.flush();
+    arranging.flush();
+  }
+  onDestroy(flush);
 
   const run = $derived(garden.run);
-  // another run: begin at the stage it was left at
-  let stageId = $derived(run?.stage_id ?? null);
   const stages = $derived(garden.crop?.stages ?? []);
-  const stage = $derived(stages.find((s) => s.id === stageId) ?? stages[0] ?? null);
+  const stage = $derived(stages.find((s) => s.id === garden.stageId) ?? stages[0] ?? null);
   const bench = $derived(desk.bench);
   const levers = $derived(desk.levers);
   const unit = $derived(garden.unit);
@@ -57,7 +59,7 @@
   }
 </script>
 
-<svelte:window onkeydown={keys} onpagehide={() => desk.flush()} />
+<svelte:window onkeydown={keys} onpagehide={flush} />
 
 {#if !run}
   <div class="mx-auto max-w-xl py-10 text-lg">
@@ -81,7 +83,7 @@
   <div class="max-sm:flex max-sm:flex-col">
     <div class="flex-wrap items-center gap-2 pt-1 max-sm:contents sm:flex">
       <div class="max-sm:order-1 max-sm:pt-1">
-        <StageTabs {stages} current={stage?.id ?? null} pick={(id) => (stageId = id)} />
+        <StageTabs {stages} current={stage?.id ?? null} pick={(id) => garden.lookAt(run.id, id)} />
       </div>
       <div class="flex flex-1 flex-wrap items-center gap-2 max-sm:order-3">
         {#if bench && !arranging.open && !others}
@@ -130,6 +132,7 @@
           {bench}
           {unit}
           {atPlan}
+          aim={run.aim}
           overCap={run.over_cap}
           giveUpCap={(over_cap) => garden.choose({ over_cap })}
         />

@@ -142,8 +142,10 @@
       )}: DLI {trim(c.dli_low, 1)}–{trim(c.dli_high, 1)}, brightest {Math.round(
         c.peak_low,
       )}–{Math.round(c.peak_high)}.
-      {#if c.survives}
+      {#if c.survives && bench.limits.every((limit) => limit.holds)}
         What holds above holds over all of that.
+      {:else if c.survives}
+        Targets that are met stay met over all of that.
       {:else}
         <span class="text-warning"
           >At the far end {[...new Set(c.fails.map(targetName))].join(" and ")} would be missed.</span

@@ -25,21 +25,29 @@ export class Arranging {
 
   private runId = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  /** Counts changes: a late answer to an earlier one no longer says what is. */
+  private version = 0;
+  private wanted: { runId: number; lamps: LampIn[]; version: number } | null = null;
+  private sending = false;
 
   /** `settled` is called when the server keeps other lamps than before. */
   constructor(private readonly settled: () => void) {}
 
   async begin(runId: number): Promise<void> {
+    this.flush();
+    const version = ++this.version;
     this.runId = runId;
     this.past = [];
     this.refused = null;
     const params = { path: { run_id: runId } };
     try {
-      this.lamps = await answer(client.GET("/api/runs/{run_id}/lamps", { params }));
+      const lamps = await answer(client.GET("/api/runs/{run_id}/lamps", { params }));
+      if (version !== this.version) return;
+      this.lamps = lamps;
       this.chosen = Math.min(this.chosen, this.lamps.length - 1);
       this.open = true;
     } catch (error) {
-      this.refused = asRefusal(error);
+      if (version === this.version) this.refused = asRefusal(error);
     }
   }
 
@@ -48,8 +56,9 @@ export class Arranging {
   }
 
   private soon(): void {
+    this.version++;
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.keep(), SETTLED_MS);
+    this.timer = setTimeout(() => this.keep(), SETTLED_MS);
   }
 
   change(at: number, part: Partial<RunLamp>): void {
@@ -92,33 +101,48 @@ export class Arranging {
     this.past = this.past.slice(0, -1);
     this.lamps = last;
     this.chosen = Math.min(this.chosen, last.length - 1);
-    void this.keep();
+    this.keep();
   }
 
   /** One lamp in the middle, as every plan begins. */
-  async reset(runId = this.runId): Promise<void> {
+  reset(runId = this.runId): void {
     this.runId = runId;
     if (this.lamps.length) this.remember();
-    await this.send([]);
+    this.keep([]);
   }
 
-  private async keep(): Promise<void> {
+  /** Keep at once what has not been kept: the page is closing or another plan opens. */
+  flush(): void {
+    if (this.timer !== undefined) this.keep();
+  }
+
+  private keep(lamps: LampIn[] = this.lamps.map(asIn)): void {
     clearTimeout(this.timer);
-    await this.send(this.lamps.map(asIn));
+    this.timer = undefined;
+    this.wanted = { runId: this.runId, lamps, version: ++this.version };
+    void this.send();
   }
 
-  private async send(lamps: LampIn[]): Promise<void> {
-    const params = { path: { run_id: this.runId } };
-    this.busy = true;
-    try {
-      this.lamps = await answer(
-        client.PUT("/api/runs/{run_id}/lamps", { params, body: { lamps } }),
-      );
-      this.refused = null;
-      this.settled();
-    } catch (error) {
-      this.refused = asRefusal(error);
+  /** One request at a time, so that the server keeps the newest; while it is out, that one waits. */
+  private async send(): Promise<void> {
+    if (this.sending) return;
+    this.sending = this.busy = true;
+    while (this.wanted) {
+      const { runId, lamps, version } = this.wanted;
+      this.wanted = null;
+      try {
+        const params = { path: { run_id: runId } };
+        const request = { params, body: { lamps }, keepalive: true };
+        const kept = await answer(client.PUT("/api/runs/{run_id}/lamps", request));
+        if (version === this.version) {
+          this.lamps = kept;
+          this.refused = null;
+        }
+        this.settled();
+      } catch (error) {
+        if (version === this.version) this.refused = asRefusal(error);
+      }
     }
-    this.busy = false;
+    this.sending = this.busy = false;
   }
 }

@@ -112,7 +112,13 @@
     ceiling={garden.space?.height_cm ?? 200}
     rampMin={garden.space?.ramp_min ?? 0}
   />
-  <StageTable {season} {unit} open={openStage} free={(stageId) => desk.free(run.id, stageId)} />
+  <StageTable
+    {season}
+    {unit}
+    aim={run.aim}
+    open={openStage}
+    free={(stageId) => desk.free(run.id, stageId)}
+  />
   <Cautions
     co2={garden.space?.co2_enriched ?? false}
     shortDay={season.stages.some((s) => s.response === "short-day")}

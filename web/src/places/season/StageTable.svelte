@@ -1,5 +1,5 @@
 <script lang="ts">
-  import type { Season } from "../../api/client";
+  import type { Run, Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
   import { bindingWords, obstacleWords, relaxedWords } from "../../parts/words";
   import { clock, hours, length, type LengthUnit, percent, trim } from "../../units/format";
@@ -7,10 +7,11 @@
   interface Props {
     season: Season;
     unit: LengthUnit;
+    aim: Run["aim"];
     open: (stageId: number) => void;
     free: (stageId: number) => void;
   }
-  let { season, unit, open, free }: Props = $props();
+  let { season, unit, aim, open, free }: Props = $props();
 </script>
 
 <div class="overflow-x-auto">
@@ -87,11 +88,10 @@
               {#if plan.relaxed.length}
                 <p class="text-warning">
                   Gives up {relaxedWords(plan.relaxed)}.
-                  {#each plan.obstacles as obstacle (obstacle.name)}{obstacleWords(obstacle)}
-                  {/each}
+                  {plan.obstacles.map(obstacleWords).join(" ")}
                 </p>
               {:else if !plan.kept}
-                <p class="quiet">{bindingWords(plan.binding)}</p>
+                <p class="quiet">{bindingWords(plan.binding, aim)}</p>
               {/if}
               <p class="quiet">
                 Mean ± {percent(plan.certainty.mean_tolerance)}: DLI {trim(

@@ -48,8 +48,13 @@ export class SeasonState {
   /** Let the plan choose a stage's levers again. */
   async free(runId: number, stageId: number): Promise<void> {
     const params = { path: { run_id: runId, stage_id: stageId } };
-    await client.DELETE("/api/runs/{run_id}/stages/{stage_id}/setting", { params });
-    await this.open(runId);
+    const path = "/api/runs/{run_id}/stages/{stage_id}/setting" as const;
+    try {
+      await answer(client.DELETE(path, { params }));
+      await this.open(runId);
+    } catch (error) {
+      this.refused = asRefusal(error);
+    }
   }
 
   /** Hand the browser a file to keep. */

@@ -32,6 +32,8 @@ class Command(BaseCommand):
         listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             listener.bind((HOST, port))
+            # who reads that it serves may ask at once
+            listener.listen()
         except OSError as error:
             if error.errno not in (errno.EADDRINUSE, errno.EACCES):
                 raise
