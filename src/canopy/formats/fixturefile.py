@@ -21,7 +21,7 @@ from canopy.fixture.record import (
     details_of,
 )
 from canopy.formats.layout import read_layout
-from canopy.formats.photometric import MOST_ANGLES, MOST_INTENSITIES
+from canopy.formats.photometric import MOST_ANGLES, MOST_INTENSITIES, MOST_NAME
 from canopy.formats.reader import Fields, check_texts, checked, load_json, number
 from canopy.light.beam import CandelaBeam
 from canopy.light.spectrum import (
@@ -177,22 +177,32 @@ def read_light_file(fields: Fields) -> dict[str, Any]:
     checked(
         lambda: CandelaBeam(vertical, horizontal, tuple(tuple(row) for row in values)), fields.path
     )
-    watts = fields.raw("watts", None)
-    found = {
-        "name": _text(fields, "name", 200),
-        "ppf_umol_s": fields.number(
-            "ppf_umol_s", FIGURES["ppf_umol_s"].low, FIGURES["ppf_umol_s"].high
-        ),
-        "width_cm": fields.number("width_cm", 0, 1000),
-        "length_cm": fields.number("length_cm", 0, 1000),
-        "watts": None if watts is None else fields.number("watts", 0, 20_000),
-        "notes": _notes(fields),
+    found = read_light_head(fields) | {
         "vertical_deg": list(vertical),
         "horizontal_deg": list(horizontal),
         "values": values,
     }
     fields.done()
     return found
+
+
+def read_light_head(fields: Fields) -> dict[str, Any]:
+    """Return what a light file says besides its table, every figure within its limits.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name.
+    """
+    watts, ppf = fields.raw("watts", None), FIGURES["ppf_umol_s"]
+    return {
+        "name": _text(fields, "name", MOST_NAME),
+        "ppf_umol_s": fields.number("ppf_umol_s", ppf.low, ppf.high),
+        "width_cm": fields.number("width_cm", 0, 1000),
+        "length_cm": fields.number("length_cm", 0, 1000),
+        "watts": None if watts is None else fields.number("watts", 0, 20_000),
+        "notes": _notes(fields),
+    }
 
 
 def read_fixture_record(fields: Fields) -> dict[str, Any]:
