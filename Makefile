@@ -71,7 +71,7 @@ format: setup $(STAMPS)/dev
 	cd web && npm run --silent format
 
 bench: tools
-	$(BIN)/python -m bench
+	$(BIN)/python -m benchmarks
 
 screenshots: tools
 	$(BIN)/python scripts/screenshots.py

@@ -85,8 +85,13 @@ def rows_of(client):
     """One number of each kind of row that the demo grower has, by the name it goes by."""
     run = client.get("/api/runs").json()[0]
     lamp = next(f for f in client.get("/api/fixtures").json() if f["id"] == run["fixture_id"])
-    body = {"name": "x", "text": "x_cm,y_cm,height_cm,ppfd\n60,45,40,500\n", "width_cm": 120,
-            "depth_cm": 90, "lining": "silver"}  # fmt: skip
+    body = {
+        "name": "x",
+        "text": "x_cm,y_cm,height_cm,ppfd\n60,45,40,500\n",
+        "width_cm": 120,
+        "depth_cm": 90,
+        "lining": "silver",
+    }
     kept = client.post(f"/api/fixtures/{lamp['id']}/maps", body, content_type="application/json")
     crop = next(c for c in client.get("/api/crops").json() if c["id"] == run["crop_id"])
     return {

@@ -63,8 +63,10 @@ def test_lamps_are_added_moved_turned_tilted_unplugged_and_taken_out(demo):
     demo.get_by_label("Hang another").select_option(label="Hearth Pair")
     demo.get_by_role("button", name="Add", exact=True).click()
     second = demo.get_by_role("button", name="Lamp 2, Hearth Pair")
-    expect(second).to_have_attribute("aria-label", "Lamp 2, Hearth Pair: 60 cm from the left, "
-                                     "45 cm from the front; arrow keys move it")  # fmt: skip
+    expect(second).to_have_attribute(
+        "aria-label",
+        "Lamp 2, Hearth Pair: 60 cm from the left, 45 cm from the front; arrow keys move it",
+    )
     # by the keyboard on the floor, then by dragging, then by a figure
     second.press("ArrowLeft")
     expect(second).to_have_attribute("aria-label", re.compile("59 cm from the left"))

@@ -88,8 +88,14 @@ def test_maps_that_cannot_be_compared_are_pointed_out(compare, grower):
         f"{x},{y},30,500\n" for x in (40, 50, 60) for y in (40, 50, 60)
     )
     lamp = grower.named("fixtures", "Tallow Board 100")
-    body = {"name": "Sheet", "origin": "maker", "text": readings, "width_cm": 100,
-            "depth_cm": 100, "lining": "open"}  # fmt: skip
+    body = {
+        "name": "Sheet",
+        "origin": "maker",
+        "text": readings,
+        "width_cm": 100,
+        "depth_cm": 100,
+        "lining": "open",
+    }
     assert grower("post", f"fixtures/{lamp['id']}/maps", body)[0] == 201
     assert "short of the edge" in " ".join(compare("Tallow Board 100", "Wickerlight Six")["notes"])
 

@@ -134,13 +134,15 @@ def test_tables_of_signs(grower, content):
     [
         (b"--x\r\nbroken", "multipart/form-data; boundary=x"),
         (b"--x\r\nbroken", "multipart/form-data"),
-        (b"--x\r\nContent-Disposition: form-data; name=a\r\n\r\n1\r\n--x--\r\n",
-         "multipart/form-data; boundary=x"),
+        (
+            b"--x\r\nContent-Disposition: form-data; name=a\r\n\r\n1\r\n--x--\r\n",
+            "multipart/form-data; boundary=x",
+        ),
         (b"\xff\xfe", "application/json"),
         (b"[" * 100_000, "application/json"),
         (b'{"name": "\\ud800"}', "application/json"),
     ],
-)  # fmt: skip
+)
 def test_bodies_that_are_no_json(grower, body, kind):
     client = Client(enforce_csrf_checks=True, raise_request_exception=False)
     client.cookies = grower.client.cookies
@@ -158,9 +160,13 @@ def test_addresses_that_are_none(grower):
 
 
 READERS = (
-    "stored_record", "read_photometry", "read_map", "read_spectrum_file", "read_fixture_text",
+    "stored_record",
+    "read_photometry",
+    "read_map",
+    "read_spectrum_file",
+    "read_fixture_text",
     "read_table",
-)  # fmt: skip
+)
 
 
 @pytest.mark.django_db(transaction=True)

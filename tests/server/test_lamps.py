@@ -35,9 +35,11 @@ def test_a_run_begins_with_its_lamp_in_the_middle(grower, run):
 def test_lamps_stay_where_they_hang_when_another_lamp_or_space_is_tried(grower, run, lamps, one):
     """Three placed and tilted lamps are there again with the first lamp, and the first space."""
     six, board = run["fixture_id"], grower.named("fixtures", "Hearth Pair")["id"]
-    hung = [one | {"x_cm": 55}, {"fixture_id": board, "x_cm": 25, "y_cm": 45, "tilt_deg": 10},
-            {"fixture_id": board, "x_cm": 95, "y_cm": 45, "tilt_deg": -10,
-             "own_dial_pct": 100}]  # fmt: skip
+    hung = [
+        one | {"x_cm": 55},
+        {"fixture_id": board, "x_cm": 25, "y_cm": 45, "tilt_deg": 10},
+        {"fixture_id": board, "x_cm": 95, "y_cm": 45, "tilt_deg": -10, "own_dial_pct": 100},
+    ]
     kept = lamps(*hung)[1]
     assert len(kept) == 3
     other = grower("post", "spaces", BOX_ROOM | {"name": "Cupboard", "width_cm": 100})[1]["id"]

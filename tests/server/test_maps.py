@@ -16,8 +16,12 @@ def table(value=lambda x, y, h: 500.0, heights=(30, 50), more=""):
 @pytest.fixture
 def send(grower, run):
     def send(**more):
-        body = {"name": "Walk", "text": table(), **{k: BOX_ROOM[k] for k in
-                ("width_cm", "depth_cm", "height_cm", "lining")}, **more}  # fmt: skip
+        body = {
+            "name": "Walk",
+            "text": table(),
+            **{k: BOX_ROOM[k] for k in ("width_cm", "depth_cm", "height_cm", "lining")},
+            **more,
+        }
         return grower("post", f"fixtures/{run['fixture_id']}/maps", body)
 
     return send
@@ -106,7 +110,7 @@ def test_what_a_map_gives_away_is_said(send):
         ({"lining": "velvet"}, "lining", "from the list"),
         ({"text": "x,y,height,ppfd,dial_pct\n10,10,40,5,150\n"}, "text", "outside 0 to 100"),
     ],
-)  # fmt: skip
+)
 def test_maps_that_cannot_be_used(grower, run, send, more, field, words):
     status, problem = send(**more)
     assert status == 422

@@ -7,10 +7,26 @@ from tests.core.formats.test_photometric import ldt
 from tests.server.test_season import WISHES
 
 SMALL_LDT = ldt(size=(0, 0))
-OUT_ONLY = ("id", "efficacy_umol_j", "photometry", "light_source", "light_map_id", "maps", "light",
-            "findings", "trust", "trouble", "removed")  # fmt: skip
-MAP = {"name": "Walk", "text": "x_cm,y_cm,height_cm,ppfd\n60,45,40,500\n", "width_cm": 120,
-       "depth_cm": 90, "lining": "silver"}  # fmt: skip
+OUT_ONLY = (
+    "id",
+    "efficacy_umol_j",
+    "photometry",
+    "light_source",
+    "light_map_id",
+    "maps",
+    "light",
+    "findings",
+    "trust",
+    "trouble",
+    "removed",
+)
+MAP = {
+    "name": "Walk",
+    "text": "x_cm,y_cm,height_cm,ppfd\n60,45,40,500\n",
+    "width_cm": 120,
+    "depth_cm": 90,
+    "lining": "silver",
+}
 LEVERS = {"height_cm": 40, "dial_pct": 50, "hours": 11}
 
 

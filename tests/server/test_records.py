@@ -81,12 +81,14 @@ def test_a_record_keeps_details_origins_and_spectrum(grower):
         ({"details": {"leafy_x_cm": 120}}, "details.leafy_x_cm"),
         ({"details": {"colour": "red"}}, "details.colour"),
         ({"spectrum": {"channels": [{"share": 1}]}}, "spectrum.channels.0"),
-        ({"spectrum": {"channels": [{"share": 1, "cct_k": 3000, "taste": 1}]}},
-         "spectrum.channels.0.taste"),
+        (
+            {"spectrum": {"channels": [{"share": 1, "cct_k": 3000, "taste": 1}]}},
+            "spectrum.channels.0.taste",
+        ),
         ({"origins": {"watts": "guessed"}}, "origins.watts"),
         ({"ppf_umol_s": 30_000}, "ppf_umol_s"),
     ],
-)  # fmt: skip
+)
 def test_a_record_that_cannot_be(grower, changes, field):
     lamp = grower.named("fixtures", "Sill Strip 30")
     status, problem = grower("put", f"fixtures/{lamp['id']}", body_of(lamp) | changes)

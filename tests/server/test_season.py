@@ -9,11 +9,25 @@ from icalendar import Calendar
 
 from server.runs.demo import BOX_ROOM
 
-WISHES = {"aim": "middle", "started_on": "2026-03-01", "on_wish": "fixed", "on_minute": 420,
-          "rise_pct": 15, "shift_days": 1}  # fmt: skip
-WINDOW = {"kind": "reckoned", "latitude_deg": 50, "longitude_deg": 10, "utc_offset_h": 1,
-          "tilt_deg": 90, "azimuth_deg": 180, "transmission": 0.8, "cloud_factor": 0.6,
-          "reach": 0.4}  # fmt: skip
+WISHES = {
+    "aim": "middle",
+    "started_on": "2026-03-01",
+    "on_wish": "fixed",
+    "on_minute": 420,
+    "rise_pct": 15,
+    "shift_days": 1,
+}
+WINDOW = {
+    "kind": "reckoned",
+    "latitude_deg": 50,
+    "longitude_deg": 10,
+    "utc_offset_h": 1,
+    "tilt_deg": 90,
+    "azimuth_deg": 180,
+    "transmission": 0.8,
+    "cloud_factor": 0.6,
+    "reach": 0.4,
+}
 
 
 @pytest.fixture
@@ -168,8 +182,11 @@ def test_files_to_take_along(grower, run, season, wish):
     assert len(table) == 91
     assert float(table[40]["dli_mol_m2_d"]) == pytest.approx(rows[40]["dli"], abs=0.01)
     calendar = grower("get", f"runs/{run['id']}/season/calendar")[1]["text"]
-    starts = [e.decoded("dtstart") for e in Calendar.from_ical(calendar).walk("VEVENT")
-              if " begins" in str(e["summary"])]  # fmt: skip
+    starts = [
+        e.decoded("dtstart")
+        for e in Calendar.from_ical(calendar).walk("VEVENT")
+        if " begins" in str(e["summary"])
+    ]
     assert starts == [date(2026, 3, 1) + timedelta(days=d) for d in (0, 14, 35)]
 
 
@@ -190,12 +207,14 @@ def test_the_library_is_copied_and_stays(grower):
     [
         ({"daylight": {**WINDOW, "latitude_deg": 95}}, "daylight.latitude_deg"),
         ({"daylight": {**WINDOW, "reach": 2}}, "daylight.reach"),
-        ({"daylight": {"kind": "measured", "dli": 4, "sunrise_min": 900, "sunset_min": 600}},
-         "daylight.sunset_min"),
+        (
+            {"daylight": {"kind": "measured", "dli": 4, "sunrise_min": 900, "sunset_min": 600}},
+            "daylight.sunset_min",
+        ),
         ({"plots": [{"x_cm": 100, "y_cm": 0, "width_cm": 40, "depth_cm": 40}]}, "plots.0.width_cm"),
         ({"ramp_min": -1}, "ramp_min"),
     ],
-)  # fmt: skip
+)
 def test_spaces_that_cannot_be(grower, space, change, field):
     status, problem = grower("put", f"spaces/{space['id']}", {**BOX_ROOM, **change})
     assert (status, problem["errors"][0]["field"]) == (422, field)
@@ -203,9 +222,13 @@ def test_spaces_that_cannot_be(grower, space, change, field):
 
 @pytest.mark.parametrize(
     ("change", "field"),
-    [({"rise_pct": 0}, "rise_pct"), ({"aim": "best"}, "aim"), ({"shift_days": 0}, "shift_days"),
-     ({"started_on": "soon"}, "started_on")],
-)  # fmt: skip
+    [
+        ({"rise_pct": 0}, "rise_pct"),
+        ({"aim": "best"}, "aim"),
+        ({"shift_days": 0}, "shift_days"),
+        ({"started_on": "soon"}, "started_on"),
+    ],
+)
 def test_wishes_that_cannot_be(wish, change, field):
     status, problem = wish(**change)
     assert (status, problem["errors"][0]["field"]) == (422, field)

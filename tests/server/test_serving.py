@@ -59,8 +59,10 @@ def test_an_old_node_is_said(tmp_path):
         (tmp_path / name).chmod(0o755)
     done = subprocess.run(
         ["/bin/sh", SCRIPTS / "need_node.sh"],
-        env={"PATH": str(tmp_path)}, capture_output=True, text=True,
-    )  # fmt: skip
+        env={"PATH": str(tmp_path)},
+        capture_output=True,
+        text=True,
+    )
     assert "Node.js 18.2.0 is too old" in done.stderr
 
 
@@ -125,8 +127,10 @@ def test_two_answered_changes_are_both_kept():
         assert at_once(cookies, *changes) == [200, 200]
         kept = api("get", "runs")[1][0]
         assert (kept["fixture_id"], kept["over_cap"], kept["rise_pct"]) == (
-            board if other else six, other, 10.0 + turn,
-        )  # fmt: skip
+            board if other else six,
+            other,
+            10.0 + turn,
+        )
         source = "photometric" if other else "model"
         assert at_once(
             cookies,
@@ -177,8 +181,12 @@ def served_demo(tmp_path_factory):
     manage = [sys.executable, str(SCRIPTS.parent / "manage.py")]
     for command in ("migrate", "demo"):
         subprocess.run([*manage, command], env=env, check=True, capture_output=True)
-    server = subprocess.Popen([*manage, "serve", "--port", str(port)], env=env,
-                              stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)  # fmt: skip
+    server = subprocess.Popen(
+        [*manage, "serve", "--port", str(port)],
+        env=env,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.DEVNULL,
+    )
     try:
         assert b"Idle Canopy" in server.stdout.readline()
         yield port

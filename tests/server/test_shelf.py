@@ -53,10 +53,17 @@ def test_a_lamp_that_cannot_be_is_never_recommended(grower, shelf):
     # 5.8 umol/J: a joule of 700 nm light holds 5.85, of white light under 5
     for name, change in (
         ("Miracle", {"ppf_umol_s": 580.0, "watts": 100.0, "price": 20.0}),
-        ("Dreamt", {"ppf_umol_s": 580.0, "watts": 100.0, "price": 20.0,
-                    "origins": {"ppf_umol_s": "assumed"}}),
+        (
+            "Dreamt",
+            {
+                "ppf_umol_s": 580.0,
+                "watts": 100.0,
+                "price": 20.0,
+                "origins": {"ppf_umol_s": "assumed"},
+            },
+        ),
         ("Crooked", {"price": 20.0, "details": {"efficacy_umol_j": 3.4}}),
-    ):  # fmt: skip
+    ):
         assert grower("post", "fixtures", body_of(lamp) | {"name": name} | change)[0] == 201
     found = shelf()
     honest = [r["cannot_be"] for r in found["rows"] if not r["refused"]]
@@ -104,9 +111,13 @@ def test_several_of_one_lamp(shelf):
 
 @pytest.mark.parametrize(
     ("wishes", "field"),
-    [({"counts": []}, "counts"), ({"years": 0}, "years"), ({"budget": -1}, "budget"),
-     ({"counts": [9]}, "counts.0")],
-)  # fmt: skip
+    [
+        ({"counts": []}, "counts"),
+        ({"years": 0}, "years"),
+        ({"budget": -1}, "budget"),
+        ({"counts": [9]}, "counts.0"),
+    ],
+)
 def test_wishes_that_cannot_be(grower, run, wishes, field):
     status, problem = grower("post", f"runs/{run['id']}/shelf", wishes)
     assert (status, problem["errors"][0]["field"]) == (422, field)

@@ -112,9 +112,15 @@ def clear_sky(place: Place, first: date, days: int) -> SkyDays:
     sun = where.get_solarposition(times)
     sky = where.get_clearsky(times, solar_position=sun)
     on_plane = pvlib.irradiance.get_total_irradiance(
-        place.tilt_deg, place.azimuth_deg, sun["apparent_zenith"], sun["azimuth"],
-        sky["dni"], sky["ghi"], sky["dhi"], albedo=0.2,
-    )  # fmt: skip
+        place.tilt_deg,
+        place.azimuth_deg,
+        sun["apparent_zenith"],
+        sun["azimuth"],
+        sky["dni"],
+        sky["ghi"],
+        sky["dhi"],
+        albedo=0.2,
+    )
     shape = (days, -1)
 
     def ppfd(column: str) -> Array:

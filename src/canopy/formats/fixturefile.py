@@ -75,8 +75,9 @@ def spectrum_of(fields: Fields) -> Spectrum:
         case "channels":
             rows = fields.items("channels", MOST_CHANNELS)
             where = fields.name_of("channels")
-            channels = [_channel(Fields(row, f"{where}.{i}", fields.ignored))
-                        for i, row in enumerate(rows)]  # fmt: skip
+            channels = [
+                _channel(Fields(row, f"{where}.{i}", fields.ignored)) for i, row in enumerate(rows)
+            ]
             spectrum = checked(lambda: mixed_spectrum(channels), fields.path)
         case _:
             nm = fields.numbers("wavelength_nm", *WAVELENGTH_NM, MOST_POINTS)
@@ -139,9 +140,13 @@ def _dial(fields: Fields) -> dict[str, Any]:
     rows = []
     for i, row in enumerate(fields.items("dial_table", 101)):
         cells = Fields(row, f"dial_table.{i}", fields.ignored)
-        rows.append({"position_pct": cells.number("position_pct", 0, 100),
-                     "watts_fraction": cells.number("watts_fraction", 0, 1),
-                     "light_fraction": cells.number("light_fraction", 0, 1)})  # fmt: skip
+        rows.append(
+            {
+                "position_pct": cells.number("position_pct", 0, 100),
+                "watts_fraction": cells.number("watts_fraction", 0, 1),
+                "light_fraction": cells.number("light_fraction", 0, 1),
+            }
+        )
         cells.done()
     Dimmer(kind, tuple(DialRow(**row) for row in rows))  # type: ignore[arg-type]
     return {"dial_kind": kind, "dial_table": rows}

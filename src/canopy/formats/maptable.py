@@ -117,8 +117,9 @@ def _is_number(text: str) -> bool:
     return bool(re.fullmatch(r"[+-]?\d+([.,]\d+)?", text))
 
 
-def _listed(source: _Source, header: _Line, lines: list[_Line], height: float | None
-            ) -> list[MapReading]:  # fmt: skip
+def _listed(
+    source: _Source, header: _Line, lines: list[_Line], height: float | None
+) -> list[MapReading]:
     columns: dict[str, int] = {}
     for place, name in enumerate(header.cells):
         column, inches = _column(name)
@@ -146,8 +147,9 @@ def _listed(source: _Source, header: _Line, lines: list[_Line], height: float | 
 
     found = []
     for line in lines:
-        figures = {c: source.number(cell(line, c), line.number, c) for c in COLUMNS[:4]
-                   if c in columns}  # fmt: skip
+        figures = {
+            c: source.number(cell(line, c), line.number, c) for c in COLUMNS[:4] if c in columns
+        }
         if "height_cm" not in columns and height is not None:
             figures["height_cm"] = height
         optional = {
@@ -158,8 +160,9 @@ def _listed(source: _Source, header: _Line, lines: list[_Line], height: float | 
     return found
 
 
-def _matrix(source: _Source, header: _Line, lines: list[_Line], height: float | None
-            ) -> list[MapReading]:  # fmt: skip
+def _matrix(
+    source: _Source, header: _Line, lines: list[_Line], height: float | None
+) -> list[MapReading]:
     if re.search(r"(^|[^a-z])in(ch|ches)?([^a-z]|$)", header.cells[0].lower().replace("_", " ")):
         source.use_inches()
     if height is None:
@@ -257,7 +260,9 @@ def write_map_table(table: MapTable) -> str:
     writer.writerow(COLUMNS)
     for row in table.readings:
         writer.writerow(
-            ["" if value is None else value if isinstance(value, str) else repr(value)
-             for value in (getattr(row, column) for column in COLUMNS)]
-        )  # fmt: skip
+            [
+                "" if value is None else value if isinstance(value, str) else repr(value)
+                for value in (getattr(row, column) for column in COLUMNS)
+            ]
+        )
     return out.getvalue()

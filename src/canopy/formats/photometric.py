@@ -170,8 +170,9 @@ class Lines:
             raise self.fail(f"{what} is {number:g}; it should be a whole number.")
         return int(number)
 
-    def numbers(self, count: int, what: str, low: float = -1e9, high: float = 1e9
-                ) -> tuple[float, ...]:  # fmt: skip
+    def numbers(
+        self, count: int, what: str, low: float = -1e9, high: float = 1e9
+    ) -> tuple[float, ...]:
         """Return the next ``count`` words as numbers."""
         return tuple(self.number(f"{what} {i + 1} of {count}", low, high) for i in range(count))
 
@@ -191,8 +192,12 @@ class Lines:
         """Return a line of its own as a number."""
         return self.value(self.line(what), what, low, high)
 
-    def beam(self, vertical: tuple[float, ...], horizontal: tuple[float, ...],
-             values: tuple[tuple[float, ...], ...]) -> CandelaBeam:  # fmt: skip
+    def beam(
+        self,
+        vertical: tuple[float, ...],
+        horizontal: tuple[float, ...],
+        values: tuple[tuple[float, ...], ...],
+    ) -> CandelaBeam:
         """Return the table, or an error that names the last line read."""
         try:
             return CandelaBeam(vertical, horizontal, values)

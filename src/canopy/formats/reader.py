@@ -121,8 +121,9 @@ class Fields:
             return default
         return self.value[name]
 
-    def number(self, name: str, low: float, high: float, default: Any = ...,
-               above: bool = False) -> float:  # fmt: skip
+    def number(
+        self, name: str, low: float, high: float, default: Any = ..., above: bool = False
+    ) -> float:
         """Return a finite number from low to high (above low when ``above``)."""
         return number(self.raw(name, default), self.name_of(name), low, high, above)
 

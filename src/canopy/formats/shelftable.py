@@ -18,13 +18,27 @@ from canopy.formats.fixturefile import read_fixture_record
 from canopy.formats.reader import Fields, load_json
 
 LAYOUT_NUMBERS: Final = (
-    "bars", "bar_length_cm", "spread_cm", "board_x_cm", "board_y_cm", "ring_cm",
-)  # fmt: skip
+    "bars",
+    "bar_length_cm",
+    "spread_cm",
+    "board_x_cm",
+    "board_y_cm",
+    "ring_cm",
+)
 DETAIL_COLUMNS: Final = (*DETAIL_LIMITS, *DETAIL_TEXTS, *DETAIL_WORDS)
 COLUMNS: Final = (
-    "name", "kind", *FIGURES, "dial_kind", "dial_table", *LAYOUT_NUMBERS, "layout", *DETAIL_COLUMNS,
-    "spectrum", *(f"{name}_from" for name in ORIGINS), "note",
-)  # fmt: skip
+    "name",
+    "kind",
+    *FIGURES,
+    "dial_kind",
+    "dial_table",
+    *LAYOUT_NUMBERS,
+    "layout",
+    *DETAIL_COLUMNS,
+    "spectrum",
+    *(f"{name}_from" for name in ORIGINS),
+    "note",
+)
 
 TOO_MANY_CELLS: Final = "The table has too many cells; keep only the shelf in it."
 CHUNK: Final = 65_536
@@ -114,8 +128,9 @@ def _dial_rows(text: str) -> list[dict[str, float]]:
                 "dial_table",
             )
         position, watts, light = (_number(cell, "dial_table") for cell in cells)
-        rows.append({"position_pct": position, "watts_fraction": watts / 100,
-                     "light_fraction": light / 100})  # fmt: skip
+        rows.append(
+            {"position_pct": position, "watts_fraction": watts / 100, "light_fraction": light / 100}
+        )
     return rows
 
 
@@ -250,8 +265,12 @@ def read_shelf_xlsx(content: bytes) -> ShelfTable:
         _check_workbook(content)
         book = load_workbook(io.BytesIO(content), read_only=True, data_only=True, keep_links=False)
         sheet = book.worksheets[0]
-        rows = [list(row) for row in sheet.iter_rows(max_row=MOST_ROWS + 50, max_col=MOST_COLUMNS,
-                                                     values_only=True)]  # fmt: skip
+        rows = [
+            list(row)
+            for row in sheet.iter_rows(
+                max_row=MOST_ROWS + 50, max_col=MOST_COLUMNS, values_only=True
+            )
+        ]
         book.close()
     except CanopyError:
         raise
@@ -301,10 +320,12 @@ def _flat(record: dict[str, Any]) -> dict[str, Any]:
     layout = record["layout"]
     simple = set(layout) <= set(LAYOUT_NUMBERS)
     dial = ";".join(
-        ":".join(_percent(share) for share in (row["position_pct"] / 100, row["watts_fraction"],
-                                               row["light_fraction"]))
+        ":".join(
+            _percent(share)
+            for share in (row["position_pct"] / 100, row["watts_fraction"], row["light_fraction"])
+        )
         for row in record["dial_table"]
-    )  # fmt: skip
+    )
     flat = {name: record.get(name) for name in ("name", "kind", *FIGURES, "dial_kind", "note")}
     flat |= {"dial_table": dial}
     flat |= dict(layout) if simple else {"layout": json.dumps(layout)}

@@ -57,9 +57,8 @@ def _crossing(lamp: PlacedLamp, start: Array, end: Array) -> Array:
     own_x, own_y = c * x + s * y, c * y - s * x
     low, high = _rectangle(lamp)
     inside: Array = (
-        above
-        & (own_x >= low[0]) & (own_x <= high[0]) & (own_y >= low[1]) & (own_y <= high[1])
-    ).astype(float)  # fmt: skip
+        above & (own_x >= low[0]) & (own_x <= high[0]) & (own_y >= low[1]) & (own_y <= high[1])
+    ).astype(float)
     return inside
 
 

@@ -58,8 +58,9 @@ def _pick(table: Array, images: AxisImages, axis: int) -> Array:
     return np.asarray(total)
 
 
-def _planes(source: Face, receiver_at: float, images: AxisImages, below: bool
-            ) -> list[tuple[float, float]]:  # fmt: skip
+def _planes(
+    source: Face, receiver_at: float, images: AxisImages, below: bool
+) -> list[tuple[float, float]]:
     """Return distance and weight of a wall's images that face the real box.
 
     Distances are from ``receiver_at`` along the wall's axis; ``below`` says on which side of

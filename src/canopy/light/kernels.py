@@ -22,8 +22,9 @@ FAR = 2.0
 
 TWO = np.array([-1.0, 1.0]) / math.sqrt(3.0)
 FOUR = np.array([-0.8611363115940526, -0.3399810435848563, 0.3399810435848563, 0.8611363115940526])
-FOUR_WEIGHT = np.array([0.34785484513745385, 0.6521451548625461, 0.6521451548625461,
-                        0.34785484513745385]) / 2  # fmt: skip
+FOUR_WEIGHT = (
+    np.array([0.34785484513745385, 0.6521451548625461, 0.6521451548625461, 0.34785484513745385]) / 2
+)
 """Gauss-Legendre points and weights; Abramowitz & Stegun, table 25.4."""
 
 
@@ -80,9 +81,17 @@ def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: An
 
 @njit(cache=True, fastmath=True)
 def patch_flux(
-    middles: Any, half_u: Any, half_v: Any, normals: Any, areas: Any,
-    places: Any, frames: Any, flux: Any, table: Any, whole: bool,
-) -> Any:  # fmt: skip
+    middles: Any,
+    half_u: Any,
+    half_v: Any,
+    normals: Any,
+    areas: Any,
+    places: Any,
+    frames: Any,
+    flux: Any,
+    table: Any,
+    whole: bool,
+) -> Any:
     """Return the flux emitters send to patches, by Gauss points as many as nearness asks for.
 
     Patches: middles, half sides and inward normals (k, 3), areas (k,). With ``whole`` the

@@ -83,8 +83,9 @@ class RatioField:
         return result
 
 
-def _by_height(readings: tuple[tuple[float, float, float, float], ...]
-               ) -> list[tuple[float, Array]]:  # fmt: skip
+def _by_height(
+    readings: tuple[tuple[float, float, float, float], ...],
+) -> list[tuple[float, Array]]:
     table = np.asarray(readings, dtype=float)
     table = table[np.argsort(table[:, 2], kind="stable")]
     steps = np.flatnonzero(np.diff(table[:, 2]) > SAME_HEIGHT_CM) + 1
@@ -108,8 +109,14 @@ def ratio_fields(taken: MeasuredMap, lamp: PlacedLamp) -> list[RatioField]:
     lamp : PlacedLamp
         The whole lamp; where it hangs here does not matter.
     """
-    there = replace(lamp, x_cm=taken.x_cm, y_cm=taken.y_cm, turn_deg=taken.turn_deg,
-                    tilt_deg=0.0, light_fraction=1.0)  # fmt: skip
+    there = replace(
+        lamp,
+        x_cm=taken.x_cm,
+        y_cm=taken.y_cm,
+        turn_deg=taken.turn_deg,
+        tilt_deg=0.0,
+        light_fraction=1.0,
+    )
     groups = _by_height(taken.readings)
     places = np.unique(np.asarray(taken.readings, dtype=float)[:, :2], axis=0)
     transport = prepare(taken.box, np.column_stack([places, np.zeros(len(places))]))
@@ -140,9 +147,12 @@ class MeasuredStack:
 
 
 def measured_stack(
-    taken: MeasuredMap, whole: PlacedLamp, lamp: PlacedLamp, modelled: HeightStack,
+    taken: MeasuredMap,
+    whole: PlacedLamp,
+    lamp: PlacedLamp,
+    modelled: HeightStack,
     transport: Transport,
-) -> MeasuredStack:  # fmt: skip
+) -> MeasuredStack:
     """Return the lamp's maps at every height as the readings would have them.
 
     The model times the ratio, whose logarithm runs straight between measured heights and stays
@@ -167,9 +177,7 @@ def measured_stack(
     known = np.array([field.height_cm for field in fields])
     logs = np.array([field.at(offsets) for field in fields])
     distance = heights[:, None] - points[None, :, 2]
-    ratio = np.array(
-        [np.interp(distance[:, p], known, logs[:, p]) for p in range(len(points))]
-    ).T  # fmt: skip
+    ratio = np.array([np.interp(distance[:, p], known, logs[:, p]) for p in range(len(points))]).T
     maps = modelled.ppfd * np.exp(ratio)
     altered = lamp.tilt_deg != 0 or whole.layout != lamp.layout
     outside = (heights < known[0] - SAME_HEIGHT_CM) | (heights > known[-1] + SAME_HEIGHT_CM)
@@ -232,8 +240,10 @@ def compared(taken: MeasuredMap, lamp: PlacedLamp, ppf_umol_s: float) -> Compari
                 "is said to give: the area, the PPF or the readings are wrong."
             )
     table = np.asarray(taken.readings, dtype=float)
-    for axis, side, name in ((0, taken.box.width_cm, "left and right"),
-                             (1, taken.box.depth_cm, "front and back")):  # fmt: skip
+    for axis, side, name in (
+        (0, taken.box.width_cm, "left and right"),
+        (1, taken.box.depth_cm, "front and back"),
+    ):
         gap = min(float(table[:, axis].min()), side - float(table[:, axis].max()))
         if gap > EDGE_SHARE * side:
             notes.append(

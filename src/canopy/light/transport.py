@@ -62,8 +62,9 @@ HEIGHTS_TOGETHER = 4
 """How many heights share the emitters of the lowest of them."""
 
 
-def _seen(lamp: PlacedLamp, spacing_cm: float, images: Lattice,
-          pairs: list[tuple[int, int, float]]) -> tuple[Array, Array, Array]:  # fmt: skip
+def _seen(
+    lamp: PlacedLamp, spacing_cm: float, images: Lattice, pairs: list[tuple[int, int, float]]
+) -> tuple[Array, Array, Array]:
     """Return emitters of several images: places (n, 3), frames (n, 3, 3), flux (n,)."""
     places, flux = lamp.emitters(spacing_cm)
     frame = lamp.frame()
@@ -162,12 +163,21 @@ def _far_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -
     return result
 
 
-def _flux(patches: Patches, places: Array, frames: Array, flux: Array, table: Array, whole: bool
-          ) -> Array:  # fmt: skip
+def _flux(
+    patches: Patches, places: Array, frames: Array, flux: Array, table: Array, whole: bool
+) -> Array:
     result: Array = patch_flux(
-        patches.middles, patches.half_u, patches.half_v, patches.normals, patches.areas_cm2,
-        places, frames, flux, table, whole,
-    )  # fmt: skip
+        patches.middles,
+        patches.half_u,
+        patches.half_v,
+        patches.normals,
+        patches.areas_cm2,
+        places,
+        frames,
+        flux,
+        table,
+        whole,
+    )
     return result
 
 
@@ -260,9 +270,7 @@ def prepare(box: Enclosure, points_cm: Array, refine: int = 1) -> Transport:
     bounced = (near_coarse + far_coarse) * coarse.reflectance
     identity = np.eye(len(coarse.reflectance))
     # row vector x of x (I - F R) = bounced gives all bounces from the first on
-    every_bounce = np.linalg.solve(
-        (identity - exchange * coarse.reflectance).T, bounced.T
-    ).T  # fmt: skip
+    every_bounce = np.linalg.solve((identity - exchange * coarse.reflectance).T, bounced.T).T
     # first bounces seen in far images are taken on coarse patches, like the later ones
     later = every_bounce - near_coarse * coarse.reflectance
     average = _block_diagonal([averaging(c, f) for c, f in zip(coarse.faces, fine.faces)])

@@ -20,9 +20,17 @@ Array = NDArray[np.float64]
 Index = tuple[int, int, int]
 
 Change = Literal[
-    "unlock", "more_hours", "higher_cap", "stronger_lamp", "weaker_dial", "less_daylight",
-    "lower_goal", "wider_band", "between_steps", "other_lamp",
-]  # fmt: skip
+    "unlock",
+    "more_hours",
+    "higher_cap",
+    "stronger_lamp",
+    "weaker_dial",
+    "less_daylight",
+    "lower_goal",
+    "wider_band",
+    "between_steps",
+    "other_lamp",
+]
 """``unlock``: free a locked lever. ``more_hours``: h a day beyond the longest allowed.
 ``higher_cap``, ``lower_goal``, ``wider_band``: the limit itself, moved to ``amount``.
 ``between_steps``: as wider_band, the cause being that timer and dial step over the band.
@@ -84,8 +92,15 @@ def rounded_down(value: float) -> float:
 class _Case:
     """One stage that cannot have everything, and what is at hand to judge it."""
 
-    def __init__(self, space: LeverSpace, target: StageTarget, masks: dict[str, Mask],
-                 locks: Locks, index: Index, over_cap: bool) -> None:  # fmt: skip
+    def __init__(
+        self,
+        space: LeverSpace,
+        target: StageTarget,
+        masks: dict[str, Mask],
+        locks: Locks,
+        index: Index,
+        over_cap: bool,
+    ) -> None:
         self.space, self.target, self.masks = space, target, masks
         self.locks, self.allowed = locks, locks.allowed(space)
         self.over_cap = over_cap
@@ -223,9 +238,15 @@ def _or_other(change: Change, amount: float, possible: bool) -> tuple[Change, fl
     return (change, amount) if possible else ("other_lamp", 0.0)
 
 
-def obstacles(space: LeverSpace, target: StageTarget, masks: dict[str, Mask], locks: Locks,
-              broken: tuple[str, ...], index: Index,
-              over_cap: bool) -> tuple[Obstacle, ...]:  # fmt: skip
+def obstacles(
+    space: LeverSpace,
+    target: StageTarget,
+    masks: dict[str, Mask],
+    locks: Locks,
+    broken: tuple[str, ...],
+    index: Index,
+    over_cap: bool,
+) -> tuple[Obstacle, ...]:
     """Return for every target missed why, and the smallest change that would give it.
 
     Parameters

@@ -163,8 +163,9 @@ def _basis(hung: HungLamp, beyond: NDArray[np.bool_]) -> tuple[Basis, ...]:
 
 
 @lru_cache(maxsize=KEPT_LAMPS)
-def _lamp_stack(box: Enclosure, stands: tuple[Stand, ...], hung: HungLamp,
-                lowest_cm: float, highest_cm: float) -> _LampStack:  # fmt: skip
+def _lamp_stack(
+    box: Enclosure, stands: tuple[Stand, ...], hung: HungLamp, lowest_cm: float, highest_cm: float
+) -> _LampStack:
     """Return one lamp's maps at full light at every position of the rail."""
     grid = even_grid(box.width_cm, box.depth_cm)
     transport = prepared_tent(box, grid, stands)
@@ -180,15 +181,24 @@ def _lamp_stack(box: Enclosure, stands: tuple[Stand, ...], hung: HungLamp,
 
 
 @lru_cache(maxsize=KEPT)
-def _hung_stacks(box: Enclosure, stands: tuple[Stand, ...], lamps: tuple[HungLamp, ...],
-                 lowest_cm: float, highest_cm: float
-                 ) -> tuple[HeightStack, Array | None, tuple[Basis, ...]]:  # fmt: skip
+def _hung_stacks(
+    box: Enclosure,
+    stands: tuple[Stand, ...],
+    lamps: tuple[HungLamp, ...],
+    lowest_cm: float,
+    highest_cm: float,
+) -> tuple[HeightStack, Array | None, tuple[Basis, ...]]:
     """Return the following lamps' stack, what the steady ones add, and what it all rests on."""
     stacks = [
-        _lamp_stack(box, stands, replace(hung, own_light=None, own_watts=0.0, watts=0.0),
-                    lowest_cm, highest_cm)
+        _lamp_stack(
+            box,
+            stands,
+            replace(hung, own_light=None, own_watts=0.0, watts=0.0),
+            lowest_cm,
+            highest_cm,
+        )
         for hung in lamps
-    ]  # fmt: skip
+    ]
     following = [s.ppfd for s, hung in zip(stacks, lamps) if hung.own_light is None]
     if not following:
         raise CanopyError("At least one lamp has to follow the dial; free one of them.", "lamps")
@@ -230,9 +240,16 @@ def bench(problem: BenchProblem) -> Bench:
     points = prepared_tent(problem.box, grid, problem.stands).points_cm
     standing = standing_points(points, problem.plots)
     space = lever_space(
-        stack, problem.dimmer, follow, hours, steady, held,
-        problem.lost_h, problem.daylight_dli, standing,
-    )  # fmt: skip
+        stack,
+        problem.dimmer,
+        follow,
+        hours,
+        steady,
+        held,
+        problem.lost_h,
+        problem.daylight_dli,
+        standing,
+    )
     return Bench(
         grid=grid,
         points_cm=points,

@@ -72,8 +72,9 @@ class MapTaken:
     spacing_cm: float | None = None
 
 
-def taken_from_readings(name: str, width_cm: float, depth_cm: float,
-                        readings: Sequence[tuple[float, float, float]]) -> MapTaken:  # fmt: skip
+def taken_from_readings(
+    name: str, width_cm: float, depth_cm: float, readings: Sequence[tuple[float, float, float]]
+) -> MapTaken:
     """Return where readings (x, y, height) were taken; at the height with most of them."""
     heights, counts = np.unique([row[2] for row in readings], return_counts=True)
     height = float(heights[counts.argmax()])

@@ -70,17 +70,21 @@ class Opinion:
     note: str
 
 
-def _hours_for(space: LeverSpace, target: StageTarget, height_cm: float, dial_pct: float,
-               practice: Practice) -> float:  # fmt: skip
+def _hours_for(
+    space: LeverSpace, target: StageTarget, height_cm: float, dial_pct: float, practice: Practice
+) -> float:
     """Return the hours that reach the band's middle with a height and a dial."""
     h, d, _ = space.nearest(Setting(height_cm, dial_pct, float(space.hours[0])))
     mean = float(space.mean[h, d])
     if mean <= 0:
         return float(space.hours[-1])
     return rounded_hours(
-        max(target.dli_middle - space.daylight_dli, 1e-6), mean, practice.step_min,
-        float(space.hours[-1]), target.dli_high,
-    )  # fmt: skip
+        max(target.dli_middle - space.daylight_dli, 1e-6),
+        mean,
+        practice.step_min,
+        float(space.hours[-1]),
+        target.dli_high,
+    )
 
 
 def _lowest_under(space: LeverSpace, cap: float) -> float:
@@ -105,10 +109,12 @@ def _ppfd_middle(target: StageTarget) -> float:
     if target.ppfd_low is not None and target.ppfd_high is not None:
         return (target.ppfd_low + target.ppfd_high) / 2
     kind = (
-        "flower" if target.response == "short-day"
-        else "young" if target.dli_middle < YOUNG_DLI
+        "flower"
+        if target.response == "short-day"
+        else "young"
+        if target.dli_middle < YOUNG_DLI
         else "leafy"
-    )  # fmt: skip
+    )
     low, high = PPFD_BANDS[kind]
     return (low + high) / 2
 
@@ -158,27 +164,46 @@ def opinions(
     )
     watts_dial = float(space.dials_pct[int(np.abs(space.watts / space.watts[-1] - light).argmin())])
     wishes: list[tuple[str, Setting, str]] = [
-        ("hot_spot_first", reached(hot),
-         "As low as the brightest spot lets it: most light, least even."),
-        ("evenness_first", reached(base * EVENNESS_HIGHER),
-         "Evenness costs about a tenth of the light; the walls decide how much."),
+        (
+            "hot_spot_first",
+            reached(hot),
+            "As low as the brightest spot lets it: most light, least even.",
+        ),
+        (
+            "evenness_first",
+            reached(base * EVENNESS_HIGHER),
+            "Evenness costs about a tenth of the light; the walls decide how much.",
+        ),
         ("makers_chart", reached(maker), maker_note),
         ("middle_start", reached(MIDDLE_CM), "A start, no answer: it knows no lamp and no tent."),
-        ("by_watts", reached(by_watts),
-         "Watts say nothing of the spread; under 100 W only as a supplement."
-         if practice.watts >= 100 else "Under 100 W these people call it a supplement only."),
+        (
+            "by_watts",
+            reached(by_watts),
+            "Watts say nothing of the spread; under 100 W only as a supplement."
+            if practice.watts >= 100
+            else "Under 100 W these people call it a supplement only.",
+        ),
         ("cautious", reached(far), "Start far and come closer, two or three days between moves."),
-        ("dial_is_light", wrong_dial,
-         f"The plan needs {light:.0%} of full light; at dial {light * 100:.0f} this lamp gives "
-         f"{float(np.interp(light * 100, space.dials_pct, space.light)):.0%}."),
-        ("watts_fraction", Setting(plan.height_cm, watts_dial, plan.hours),
-         f"Dimmed light falls less than watts: the plan's {light:.0%} of the light takes "
-         f"{watts_share:.0%} of the watts."),
-        ("ppfd_first", Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart),
-         f"A PPFD band and {chart:g} h beside it: the day's sum follows, whatever the crop asks."
-         + wrong_row),
+        (
+            "dial_is_light",
+            wrong_dial,
+            f"The plan needs {light:.0%} of full light; at dial {light * 100:.0f} this lamp gives "
+            f"{float(np.interp(light * 100, space.dials_pct, space.light)):.0%}.",
+        ),
+        (
+            "watts_fraction",
+            Setting(plan.height_cm, watts_dial, plan.hours),
+            f"Dimmed light falls less than watts: the plan's {light:.0%} of the light takes "
+            f"{watts_share:.0%} of the watts.",
+        ),
+        (
+            "ppfd_first",
+            Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart),
+            f"A PPFD band and {chart:g} h beside it: the day's sum follows, whatever the crop asks."
+            + wrong_row,
+        ),
         ("dli_first", plan, "The plan's own school: the day's sum, then hot spot and evenness."),
-    ]  # fmt: skip
+    ]
     found = []
     for school, wish, note in wishes:
         index = space.nearest(wish)

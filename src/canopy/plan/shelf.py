@@ -113,10 +113,17 @@ def places(candidate: Candidate, box: Enclosure) -> list[tuple[float, float, flo
         other = 90.0 - turn
         for way in (turn, other):
             hangs = [
-                Hang(candidate.frame_x_cm, candidate.frame_y_cm, candidate.body_cm,
-                     candidate.closest_cm, x, y, way)
+                Hang(
+                    candidate.frame_x_cm,
+                    candidate.frame_y_cm,
+                    candidate.body_cm,
+                    candidate.closest_cm,
+                    x,
+                    y,
+                    way,
+                )
                 for x, y, _ in found
-            ]  # fmt: skip
+            ]
             sides = np.ptp(hangs[0].corners_cm(), axis=0)
             pitch = (box.width_cm if along else box.depth_cm) / candidate.count
             try:

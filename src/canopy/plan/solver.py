@@ -153,8 +153,14 @@ def _least(values: Array, cells: Cells, tolerance: float = 0.0) -> Cells:
     return nearest
 
 
-def _binding(cells: _Cells, masks: dict[str, Mask], allowed: Mask, relaxed: tuple[str, ...],
-             chosen: int, aim: Aim) -> tuple[str, ...]:  # fmt: skip
+def _binding(
+    cells: _Cells,
+    masks: dict[str, Mask],
+    allowed: Mask,
+    relaxed: tuple[str, ...],
+    chosen: int,
+    aim: Aim,
+) -> tuple[str, ...]:
     """Targets whose removal would change the choice, and levers at the end of their travel."""
     found = []
     strict = _together(masks, relaxed, allowed)

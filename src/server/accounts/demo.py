@@ -11,9 +11,14 @@ from server.accounts.services import enter
 
 DEMO_NAME = "Demo grower"
 FORWARDED = {
-    "HTTP_FORWARDED", "HTTP_VIA", "HTTP_X_FORWARDED_BY", "HTTP_X_FORWARDED_FOR",
-    "HTTP_X_FORWARDED_HOST", "HTTP_X_FORWARDED_PROTO", "HTTP_X_REAL_IP",
-}  # fmt: skip
+    "HTTP_FORWARDED",
+    "HTTP_VIA",
+    "HTTP_X_FORWARDED_BY",
+    "HTTP_X_FORWARDED_FOR",
+    "HTTP_X_FORWARDED_HOST",
+    "HTTP_X_FORWARDED_PROTO",
+    "HTTP_X_REAL_IP",
+}
 """What proxies add to a request they pass on."""
 
 

@@ -100,10 +100,13 @@ def hang_lamps(request: HttpRequest, run_id: int, payload: LampsIn) -> list[Hung
     grower = grower_of(request)
     run = selectors.run_of(grower, run_id)
     hung = [
-        Hung(fixture=fixture_of(grower, lamp.fixture_id), bars_off=tuple(lamp.bars_off),
-             **lamp.model_dump(exclude={"fixture_id", "bars_off"}))
+        Hung(
+            fixture=fixture_of(grower, lamp.fixture_id),
+            bars_off=tuple(lamp.bars_off),
+            **lamp.model_dump(exclude={"fixture_id", "bars_off"}),
+        )
         for lamp in payload.lamps
-    ]  # fmt: skip
+    ]
     return services.hang_lamps(run, hung)
 
 

@@ -286,9 +286,17 @@ class BenchOut(Schema):
 
 class OpinionOut(Schema):
     school: Literal[
-        "hot_spot_first", "evenness_first", "makers_chart", "middle_start", "by_watts", "cautious",
-        "dial_is_light", "watts_fraction", "ppfd_first", "dli_first",
-    ]  # fmt: skip
+        "hot_spot_first",
+        "evenness_first",
+        "makers_chart",
+        "middle_start",
+        "by_watts",
+        "cautious",
+        "dial_is_light",
+        "watts_fraction",
+        "ppfd_first",
+        "dli_first",
+    ]
     setting: SettingOut
     outcome: OutcomeOut
     missed: list[LimitName]

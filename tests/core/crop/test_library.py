@@ -6,16 +6,35 @@ from canopy.crop.targets import StageTarget
 from canopy.tables import table
 
 CROPS = {row["name"]: row for row in table("crop_library")["rows"]}
-FIELDS = ("dli_low", "dli_high", "hot_spot_cap", "hours_low", "hours_high", "ppfd_low", "ppfd_high",
-          "evenness_goal", "response", "night_h", "unbroken_night")  # fmt: skip
+FIELDS = (
+    "dli_low",
+    "dli_high",
+    "hot_spot_cap",
+    "hours_low",
+    "hours_high",
+    "ppfd_low",
+    "ppfd_high",
+    "evenness_goal",
+    "response",
+    "night_h",
+    "unbroken_night",
+)
 
 # DLI of the stage kept to harvest or show: from memory of university extension tables
 BANDS = {
-    "Lettuce": (12, 17), "Basil": (12, 16), "Mixed herbs": (12, 16), "Microgreens": (8, 12),
-    "Tomato": (20, 30), "Sweet pepper": (20, 30), "Hot pepper": (20, 30), "Strawberry": (17, 20),
-    "Chrysanthemum": (10, 20), "African violet": (4, 10), "Moth orchid": (4, 8),
+    "Lettuce": (12, 17),
+    "Basil": (12, 16),
+    "Mixed herbs": (12, 16),
+    "Microgreens": (8, 12),
+    "Tomato": (20, 30),
+    "Sweet pepper": (20, 30),
+    "Hot pepper": (20, 30),
+    "Strawberry": (17, 20),
+    "Chrysanthemum": (10, 20),
+    "African violet": (4, 10),
+    "Moth orchid": (4, 8),
     "Seedlings": (6, 12),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", CROPS)

@@ -53,9 +53,14 @@ def test_the_heat_keeps_the_lamp_off_while_it_should_be_on():
 
 @pytest.mark.parametrize(
     "bad",
-    [lambda: Cover(1.2), lambda: Cover(0.5, -0.1), lambda: measured(5, 900, 600, 1),
-     lambda: measured(-1, 400, 900, 1), lambda: clear_sky(PLACE, JUNE, 0)],
-)  # fmt: skip
+    [
+        lambda: Cover(1.2),
+        lambda: Cover(0.5, -0.1),
+        lambda: measured(5, 900, 600, 1),
+        lambda: measured(-1, 400, 900, 1),
+        lambda: clear_sky(PLACE, JUNE, 0),
+    ],
+)
 def test_daylight_that_cannot_be(bad):
     with pytest.raises(CanopyError):
         bad()

@@ -16,9 +16,17 @@ def fao_56(latitude_deg, day):
     declination = 0.409 * np.sin(2 * np.pi * number / 365 - 1.39)
     place = np.radians(latitude_deg)
     sunset = np.arccos(-np.tan(place) * np.tan(declination))
-    return (24 * 60 / np.pi * 0.0820 * nearness
-            * (sunset * np.sin(place) * np.sin(declination)
-               + np.cos(place) * np.cos(declination) * np.sin(sunset)))  # fmt: skip
+    return (
+        24
+        * 60
+        / np.pi
+        * 0.0820
+        * nearness
+        * (
+            sunset * np.sin(place) * np.sin(declination)
+            + np.cos(place) * np.cos(declination) * np.sin(sunset)
+        )
+    )
 
 
 def test_radiation_above_the_air_is_faos():
@@ -60,9 +68,15 @@ def test_the_sun_keeps_the_clock_and_the_compass():
 
 @pytest.mark.parametrize(
     "change",
-    [{"latitude_deg": 80}, {"longitude_deg": 200}, {"utc_offset_h": 20}, {"tilt_deg": 120},
-     {"azimuth_deg": -1}, {"latitude_deg": float("nan")}],
-)  # fmt: skip
+    [
+        {"latitude_deg": 80},
+        {"longitude_deg": 200},
+        {"utc_offset_h": 20},
+        {"tilt_deg": 120},
+        {"azimuth_deg": -1},
+        {"latitude_deg": float("nan")},
+    ],
+)
 def test_places_that_are_not(change):
     with pytest.raises(CanopyError) as caught:
         Place(**{"latitude_deg": 50, "longitude_deg": 10, **change})

@@ -69,8 +69,15 @@ def test_what_nobody_knows_is_named():
     assert read.ignored == ("colour_of_the_cord",)
 
 
-LIGHT_FILE = {"name": "x", "ppf_umol_s": 100, "width_cm": 1, "length_cm": 1,
-              "vertical_deg": [0, 90], "horizontal_deg": [0], "values": [[1, 0]]}  # fmt: skip
+LIGHT_FILE = {
+    "name": "x",
+    "ppf_umol_s": 100,
+    "width_cm": 1,
+    "length_cm": 1,
+    "vertical_deg": [0, 90],
+    "horizontal_deg": [0],
+    "values": [[1, 0]],
+}
 
 
 @pytest.mark.parametrize(

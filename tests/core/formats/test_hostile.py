@@ -44,11 +44,15 @@ EXAMPLE = json.loads((Path(__file__).parents[3] / "docs/formats/example.fixture.
         # light from a hundred metres below the lamp
         ({"layout": {"emitters": [[0, 0, -1e4, 1]]}}, "closest_cm"),
         ({"layout": {"emitters": [[0, 0, 90, 1]]}}, "body_cm"),
-        ({"dial_kind": "none",
-          "dial_table": [{"position_pct": 100, "watts_fraction": 1, "light_fraction": 0}]},
-         "dial_table.0.light_fraction"),
+        (
+            {
+                "dial_kind": "none",
+                "dial_table": [{"position_pct": 100, "watts_fraction": 1, "light_fraction": 0}],
+            },
+            "dial_table.0.light_fraction",
+        ),
     ],
-)  # fmt: skip
+)
 def test_fixture_files_that_cannot_be_kept(change, field):
     with pytest.raises(CanopyError) as refusal:
         read_fixture_file(json.dumps(EXAMPLE | change))
@@ -86,9 +90,14 @@ def test_json_that_overflows():
 
 @pytest.mark.parametrize(
     "text",
-    ["400,1e300\n500,1\n", "400,1e-300\n500,0\n", "400,nan\n500,1\n", "400,1\n705,1e12\n",
-     "100,1e12\n399,1e12\n400,1e-9\n"],
-)  # fmt: skip
+    [
+        "400,1e300\n500,1\n",
+        "400,1e-300\n500,0\n",
+        "400,nan\n500,1\n",
+        "400,1\n705,1e12\n",
+        "100,1e12\n399,1e12\n400,1e-9\n",
+    ],
+)
 def test_spectra_are_read_or_refused_never_half(text):
     try:
         spectrum = read_spectrum(text)

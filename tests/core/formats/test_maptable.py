@@ -52,7 +52,7 @@ def test_one_reading_a_line():
         ("# unit: in\n# height_in: 18\ny\\x,10,20\n5,1,2\n", (25.4, 12.7, 45.72, 1), "inches"),
         ("# height_cm: 30\ny in,10,20\n5,100,200\n", (25.4, 12.7, 30, 100), "inches"),
     ],
-)  # fmt: skip
+)
 def test_units_and_separators_are_recognised_and_said(text, first, said):
     assert rows(text)[0] == pytest.approx(first)
     assert said in " ".join(read_map_table(text).notes)
@@ -95,7 +95,7 @@ def test_the_height_may_come_from_outside():
         ("# height_cm: 30\ny\\x,10,20\n5,100\n", "1 readings for 2 places"),
         ("# height_cm: tall\nx,y,ppfd\n1,2,3\n", "Line 1, height_cm"),
     ],
-)  # fmt: skip
+)
 def test_what_cannot_be_used_is_named_with_its_line(text, sentence):
     with pytest.raises(CanopyError) as caught:
         read_map_table(text)
@@ -105,9 +105,14 @@ def test_what_cannot_be_used_is_named_with_its_line(text, sentence):
 words = st.text(st.characters(codec="ascii", exclude_categories=("C",)), max_size=20).map(str.strip)
 reading = st.builds(
     MapReading,
-    st.floats(-1000, 1000), st.floats(-1000, 1000), st.floats(1, 500), st.floats(0, 20_000),
-    st.none() | st.floats(0, 100), st.none() | st.floats(0, 20_000), words,
-)  # fmt: skip
+    st.floats(-1000, 1000),
+    st.floats(-1000, 1000),
+    st.floats(1, 500),
+    st.floats(0, 20_000),
+    st.none() | st.floats(0, 100),
+    st.none() | st.floats(0, 20_000),
+    words,
+)
 
 
 @given(

@@ -25,17 +25,54 @@ def lm63(
     rows = {(plane - turn) % 360: row for plane, row in planes.items()}
     rows[360] = rows[0]
     order = sorted(rows)
-    lines = ["IESNA:LM-63-2002", "[LUMINAIRE] Slanted test lamp", tilt,
-             f"{head} {len(ANGLES)} {len(order)} {kind} {units} {size}", "1 1 120",
-             " ".join(map(str, ANGLES)), " ".join(map(str, order))]  # fmt: skip
+    lines = [
+        "IESNA:LM-63-2002",
+        "[LUMINAIRE] Slanted test lamp",
+        tilt,
+        f"{head} {len(ANGLES)} {len(order)} {kind} {units} {size}",
+        "1 1 120",
+        " ".join(map(str, ANGLES)),
+        " ".join(map(str, order)),
+    ]
     return "\n".join([*lines, *(" ".join(map(str, rows[p])) for p in order)])
 
 
 def ldt(planes=PLANES, symmetry=0, count=4, lumens=1000, lamps=1, conversion=1, size=(600, 200)):
     """The same in EULUMDAT: planes from across the length, our x; one value a line."""
-    head = ["Nobody", 1, symmetry, count, 360 / count, len(ANGLES), 30, "r", "Slanted test lamp",
-            "n", "f", "d", 700, 300, 50, *size, 0, 0, 0, 0, 100, 100, conversion, 0,
-            1, lamps, "LED", lumens, "w", "90", 120, *[0.5] * 10]  # fmt: skip
+    head = [
+        "Nobody",
+        1,
+        symmetry,
+        count,
+        360 / count,
+        len(ANGLES),
+        30,
+        "r",
+        "Slanted test lamp",
+        "n",
+        "f",
+        "d",
+        700,
+        300,
+        50,
+        *size,
+        0,
+        0,
+        0,
+        0,
+        100,
+        100,
+        conversion,
+        0,
+        1,
+        lamps,
+        "LED",
+        lumens,
+        "w",
+        "90",
+        120,
+        *[0.5] * 10,
+    ]
     every = [k * 360 / count for k in range(count)]
     rows = [v for row in planes.values() for v in row]
     return "\n".join(map(str, [*head, *every, *ANGLES, *rows]))
@@ -68,12 +105,20 @@ def test_one_lamp_in_both_formats_is_one_lamp():
         (1, 1, {0: [100, 60, 20, 0]}, {p: [100, 60, 20, 0] for p in (0, 90, 180, 270)}),
         # one half given, mirrored about C 0-180, about C 90-270, about both
         (2, 4, {0: PLANES[0], 90: PLANES[90], 180: PLANES[180]}, PLANES),
-        (3, 4, {270: PLANES[180], 0: PLANES[90], 90: PLANES[0]},
-         {270: PLANES[180], 0: PLANES[90], 90: PLANES[0], 180: PLANES[90]}),
-        (4, 4, {0: PLANES[0], 90: PLANES[90]},
-         {0: PLANES[0], 90: PLANES[90], 180: PLANES[0], 270: PLANES[90]}),
+        (
+            3,
+            4,
+            {270: PLANES[180], 0: PLANES[90], 90: PLANES[0]},
+            {270: PLANES[180], 0: PLANES[90], 90: PLANES[0], 180: PLANES[90]},
+        ),
+        (
+            4,
+            4,
+            {0: PLANES[0], 90: PLANES[90]},
+            {0: PLANES[0], 90: PLANES[90], 180: PLANES[0], 270: PLANES[90]},
+        ),
     ],
-)  # fmt: skip
+)
 def test_symmetries_stand_for_the_whole_circle(symmetry, count, kept, means):
     short = read_eulumdat(ldt(kept, symmetry, count))
     whole = read_eulumdat(ldt({p: means[p] for p in (0, 90, 180, 270)}))
@@ -122,8 +167,12 @@ def test_lengths_in_feet_round_openings_and_tilt_blocks():
 values = st.lists(st.floats(0, 1e5), min_size=4, max_size=4)
 
 
-@given(st.sampled_from([[0.0], [0.0, 90.0, 180.0, 270.0], [90.0, 180.0], [0.0, 120.0, 240.0]]),
-       st.lists(values, min_size=4, max_size=4), st.floats(0, 100), st.floats(0, 1000))  # fmt: skip
+@given(
+    st.sampled_from([[0.0], [0.0, 90.0, 180.0, 270.0], [90.0, 180.0], [0.0, 120.0, 240.0]]),
+    st.lists(values, min_size=4, max_size=4),
+    st.floats(0, 100),
+    st.floats(0, 1000),
+)
 def test_what_is_written_is_read_back(planes, rows, size, watts):
     rows[0][0] = 10.0
     beam = CandelaBeam(

@@ -144,9 +144,14 @@ def rtrace(folder: Path, settings: str, points: np.ndarray, repeats: int = 1) ->
     # a hair above the canopy, so that a point does not lie in its plane
     lines = "".join(f"{x} {y} {z + 1e-4} 0 0 1\n" for x, y, z in points) * repeats
     done = _run(
-        "rtrace", *settings.split(), "scene.oct",
-        folder=folder, input=lines, capture_output=True, text=True,
-    )  # fmt: skip
+        "rtrace",
+        *settings.split(),
+        "scene.oct",
+        folder=folder,
+        input=lines,
+        capture_output=True,
+        text=True,
+    )
     red = np.array([float(line.split()[0]) for line in done.stdout.splitlines()])
     return red.reshape(repeats, -1).mean(axis=0) * 1e4
 
@@ -156,8 +161,14 @@ def ies_lamp(folder: Path, name: str) -> None:
     _run("ies2rad", "-dm", "-t", "white", f"{name}.ies", folder=folder, capture_output=True)
 
 
-def irradiance(folder: Path, scene: str, points: np.ndarray, rays: int = 4096, repeats: int = 1,
-               least: float = 1e-5) -> np.ndarray:  # fmt: skip
+def irradiance(
+    folder: Path,
+    scene: str,
+    points: np.ndarray,
+    rays: int = 4096,
+    repeats: int = 1,
+    least: float = 1e-5,
+) -> np.ndarray:
     """Irradiance at upward-facing points of a scene."""
     write_octree(folder, scene)
     return rtrace(folder, SETTINGS.format(rays=rays, least=least), points, repeats)

@@ -30,9 +30,7 @@ def test_two_facing_mirrors_make_a_row_of_lamps():
     for place, weight in ((30, 1), (-30, 0.8), (170, 0.5), (230, 0.4), (-170, 0.4)):
         assert seen[place] == pytest.approx(weight)
     lamp = PlacedLamp(PointSource(), 100, 30, 50, 40)
-    row = sum(
-        w * 100 / np.pi * 40**2 / ((x - 60) ** 2 + 40**2) ** 2 * 1e4 for x, w in seen.items()
-    )  # fmt: skip
+    row = sum(w * 100 / np.pi * 40**2 / ((x - 60) ** 2 + 40**2) ** 2 * 1e4 for x, w in seen.items())
     spot = np.array([[60.0, 50.0, 0.0]])
     found = direct_irradiance(spot, lamp) + mirrored_irradiance(spot, lamp, images)
     assert found[0] == pytest.approx(row, rel=1e-5)

@@ -81,8 +81,9 @@ def test_another_area_and_grid_are_re_based_through_the_model(grid):
     """A lamp just 12 % stronger than stated is 12 % stronger in every tent."""
     other = Enclosure(140, 120, 200, (0, 0.5, 0, 0), 0.3, 0.2)
     there = replace(LAMP, x_cm=70, y_cm=60)
-    taken = MeasuredMap(other, 70, 60, 0, readings(other, there, (45,), grid,
-                                                   lambda x, y, h, e: 1.12 * e))  # fmt: skip
+    taken = MeasuredMap(
+        other, 70, 60, 0, readings(other, there, (45,), grid, lambda x, y, h, e: 1.12 * e)
+    )
     modelled, found = stacked(taken)
     assert found.stack.ppfd == pytest.approx(1.12 * modelled.ppfd, rel=1e-6)
 

@@ -81,9 +81,15 @@ def answer(problem, light=1.0, dial=None, hours_to=None):
     stack = HeightStack(problem["heights"], problem["stack"] * light, weights)
     steady = problem["steady"]
     space = lever_space(
-        stack, dimmer, 200.0, hours, None if steady is None else steady * light, 0.0,
-        problem["lost_h"], problem["daylight"],
-    )  # fmt: skip
+        stack,
+        dimmer,
+        200.0,
+        hours,
+        None if steady is None else steady * light,
+        0.0,
+        problem["lost_h"],
+        problem["daylight"],
+    )
     return solve(space, target, problem["over_cap"], locks=problem["locks"]), space
 
 
@@ -151,10 +157,17 @@ def test_daylight_and_lost_hours_count_in_the_advice():
     # 500 umol for 10 h less 1 h of ramps is 16.2 mol, with 4 of daylight 20.2; 25 need 11.67 + 1 h,
     # which a timer of half hours gives in 13 h: 3 h more
     problem = {
-        "stack": np.full((1, 3), 500.0), "heights": np.array([20.0]), "dimmer": DIMMERS[0],
-        "target": StageTarget(25, 30, 900, 8, 10), "step": 30, "steady": None, "lost_h": 1.0,
-        "daylight": 4.0, "over_cap": False, "locks": FREE,
-    }  # fmt: skip
+        "stack": np.full((1, 3), 500.0),
+        "heights": np.array([20.0]),
+        "dimmer": DIMMERS[0],
+        "target": StageTarget(25, 30, 900, 8, 10),
+        "step": 30,
+        "steady": None,
+        "lost_h": 1.0,
+        "daylight": 4.0,
+        "over_cap": False,
+        "locks": FREE,
+    }
     solution, _ = answer(problem)
     assert (solution.obstacles[0].change, solution.obstacles[0].amount) == ("more_hours", 3.0)
     assert solution.outcome.dli == pytest.approx(20.2)
@@ -163,11 +176,17 @@ def test_daylight_and_lost_hours_count_in_the_advice():
 def test_a_goal_that_only_the_other_targets_forbid_says_so():
     # low is bright and uneven, high even and too dim for the DLI
     problem = {
-        "stack": np.array([[300.0, 500, 600], [90.0, 100, 110]]), "heights": np.array([20.0, 21]),
-        "dimmer": DIMMERS[0], "target": StageTarget(15, 25, 900, 10, 12, evenness_goal=0.8),
-        "step": 60, "steady": None, "lost_h": 0.0, "daylight": 0.0, "over_cap": False,
+        "stack": np.array([[300.0, 500, 600], [90.0, 100, 110]]),
+        "heights": np.array([20.0, 21]),
+        "dimmer": DIMMERS[0],
+        "target": StageTarget(15, 25, 900, 10, 12, evenness_goal=0.8),
+        "step": 60,
+        "steady": None,
+        "lost_h": 0.0,
+        "daylight": 0.0,
+        "over_cap": False,
         "locks": FREE,
-    }  # fmt: skip
+    }
     solution, _ = answer(problem)
     goal = solution.obstacles[0]
     # 300 over the mean of 467 is 0.643; 90 over 100 could be had where nothing else is met

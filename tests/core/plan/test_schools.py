@@ -15,10 +15,16 @@ DIALS = np.arange(10.0, 101.0)
 LIGHT = np.interp(DIALS, [10, 50, 100], [0.06, 0.39, 1.0])
 WATTS = 300 * np.interp(DIALS, [10, 50, 100], [0.05, 0.36, 1.0])
 SPACE = LeverSpace(
-    HEIGHTS, DIALS, np.arange(10, 12.01, 0.25), np.outer(MEAN, LIGHT),
-    np.outer(MEAN * RATIO, LIGHT), np.outer(MEAN / RATIO, LIGHT), np.outer(MEAN, LIGHT),
-    LIGHT, WATTS,
-)  # fmt: skip
+    HEIGHTS,
+    DIALS,
+    np.arange(10, 12.01, 0.25),
+    np.outer(MEAN, LIGHT),
+    np.outer(MEAN * RATIO, LIGHT),
+    np.outer(MEAN / RATIO, LIGHT),
+    np.outer(MEAN, LIGHT),
+    LIGHT,
+    WATTS,
+)
 TARGET = StageTarget(10, 20, 800, 10, 12, response="short-day")
 PLAN = Setting(45.0, 72.0, 11.0)
 PRACTICE = Practice(300, 20.0, 60.0, 0.5, True, False, 15)

@@ -29,15 +29,26 @@ BENCH = BenchProblem(
 )
 CUTTINGS = StageOrder("Cuttings", 14, BENCH, 16, 5, 8)
 LEAFY = StageOrder(
-    "Leafy", 21, replace(BENCH, target=StageTarget(10, 16, 600, 14, 18, evenness_goal=0.6)),
-    16, 8, 22
-)  # fmt: skip
+    "Leafy",
+    21,
+    replace(BENCH, target=StageTarget(10, 16, 600, 14, 18, evenness_goal=0.6)),
+    16,
+    8,
+    22,
+)
 FLOWER = StageOrder(
-    "Flower", 56,
-    replace(BENCH, target=StageTarget(10, 20, 800, 10, 12, evenness_goal=0.6, response="short-day",
-                                      night_h=12)),
-    16, 22, 45,
-)  # fmt: skip
+    "Flower",
+    56,
+    replace(
+        BENCH,
+        target=StageTarget(
+            10, 20, 800, 10, 12, evenness_goal=0.6, response="short-day", night_h=12
+        ),
+    ),
+    16,
+    22,
+    45,
+)
 RUN = [CUTTINGS, LEAFY, FLOWER]
 
 
@@ -72,8 +83,11 @@ def test_a_lamp_never_comes_nearer_than_is_safe_and_never_leaves_its_rail():
         top = plan.order.pot_cm + plan.order.plant_end_cm
         assert max(plan.course.lamp_cm) <= top + plan.order.problem.highest_cm + 1e-6
         # it goes up on the days it is said to, and on no other
-        jumps = [k for k in range(plan.course.easing.days + 1, plan.order.days)
-                 if plan.course.lamp_cm[k] > plan.course.lamp_cm[k - 1] + 1e-9]  # fmt: skip
+        jumps = [
+            k
+            for k in range(plan.course.easing.days + 1, plan.order.days)
+            if plan.course.lamp_cm[k] > plan.course.lamp_cm[k - 1] + 1e-9
+        ]
         assert jumps == [r.day for r in plan.course.rehangs if r.day > plan.course.easing.days]
 
 
@@ -128,10 +142,17 @@ def test_a_stage_that_cannot_be_says_why_and_the_others_stand():
 
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
 @given(
-    st.floats(1, 30), st.floats(1.05, 2.5), st.integers(150, 1200), st.integers(6, 18),
-    st.integers(0, 6), st.floats(0, 12), st.sampled_from([1, 15, 30, 60]), st.floats(0, 2),
-    st.floats(0, 8), st.sampled_from(["middle", "energy", "even", "gentle"]),
-)  # fmt: skip
+    st.floats(1, 30),
+    st.floats(1.05, 2.5),
+    st.integers(150, 1200),
+    st.integers(6, 18),
+    st.integers(0, 6),
+    st.floats(0, 12),
+    st.sampled_from([1, 15, 30, 60]),
+    st.floats(0, 2),
+    st.floats(0, 8),
+    st.sampled_from(["middle", "energy", "even", "gentle"]),
+)
 def test_no_plan_ever_breaks_a_hard_limit(
     low, ratio, cap, short, more, night, step, lost, sun, aim
 ):

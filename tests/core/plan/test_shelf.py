@@ -23,9 +23,19 @@ BARS = Bars.even(6, 76, 92)
 
 def candidate(layout=BARS, ppf=624.0, x=98.0, y=78.0, **more):
     lamp = PlacedLamp(layout, ppf, 0, 0, 0)
-    return Candidate(**{"lamp": lamp, "dimmer": DIAL, "watts": ppf / 2.6, "weight_kg": 6.0,
-                        "frame_x_cm": x, "frame_y_cm": y, "body_cm": 7.0, "closest_cm": 15.0,
-                        **more})  # fmt: skip
+    return Candidate(
+        **{
+            "lamp": lamp,
+            "dimmer": DIAL,
+            "watts": ppf / 2.6,
+            "weight_kg": 6.0,
+            "frame_x_cm": x,
+            "frame_y_cm": y,
+            "body_cm": 7.0,
+            "closest_cm": 15.0,
+            **more,
+        }
+    )
 
 
 @pytest.fixture(scope="module")
@@ -54,9 +64,17 @@ def test_the_shelf_finds_those_that_a_slow_search_finds(shelf):
         wide, ppf = float(rng.uniform(20, 110)), float(rng.uniform(60, 900))
         lamp = candidate(Board(wide, 40), ppf, wide, 40)
         found = shelf.rank(lamp)
-        slow = bench(BenchProblem(
-            TENT, (HungLamp(replace(lamp.lamp, x_cm=60, y_cm=45), watts=lamp.watts),),
-            15, 93, DIAL, 15, TARGET))  # fmt: skip
+        slow = bench(
+            BenchProblem(
+                TENT,
+                (HungLamp(replace(lamp.lamp, x_cm=60, y_cm=45), watts=lamp.watts),),
+                15,
+                93,
+                DIAL,
+                15,
+                TARGET,
+            )
+        )
         assert found.meets == slow.solution.fits
 
 
@@ -96,7 +114,10 @@ def test_a_weak_lamp_says_what_is_missing_and_a_strong_one_what_is_left(shelf):
 
 def test_the_hungriest_stage_asks_for_the_most_ppfd():
     # 6 mol in 18 h, 13 in 18 h, 15 in 12 h: 93, 201 and 347 umol
-    stages = [StageTarget(4, 8, 250, 14, 18), StageTarget(10, 16, 600, 14, 18),
-              StageTarget(10, 20, 800, 10, 12)]  # fmt: skip
+    stages = [
+        StageTarget(4, 8, 250, 14, 18),
+        StageTarget(10, 16, 600, 14, 18),
+        StageTarget(10, 20, 800, 10, 12),
+    ]
     assert hungriest(stages) == 2
     assert hungriest(stages[:2]) == 1

@@ -209,16 +209,21 @@ def test_every_aim_is_the_best_of_all_that_fits(aim, measure):
     assert measure(best.outcome) == pytest.approx(min(measure(o) for o in fitting))
 
 
-@pytest.mark.parametrize("locked", [{"height_cm": 22}, {"dial_pct": 60}, {"hours": 10.5},
-                                    {"height_cm": 23, "hours": 11}])  # fmt: skip
+@pytest.mark.parametrize(
+    "locked", [{"height_cm": 22}, {"dial_pct": 60}, {"hours": 10.5}, {"height_cm": 23, "hours": 11}]
+)
 def test_a_locked_lever_stays(locked):
     found = solve(TENT, TARGET, locks=Locks(**locked))
     for name, at in locked.items():
         assert getattr(found.setting, name) == at
     # among the settings left it is still the nearest to the middle
     every = product(*(range(n) for n in TENT.shape))
-    left = [i for i in every if met(TENT, TARGET, *i)
-            and all(getattr(TENT.setting(i), n) == v for n, v in locked.items())]  # fmt: skip
+    left = [
+        i
+        for i in every
+        if met(TENT, TARGET, *i)
+        and all(getattr(TENT.setting(i), n) == v for n, v in locked.items())
+    ]
     nearest = min(abs(TENT.outcome(i).dli - 15) for i in left)
     assert abs(found.outcome.dli - 15) <= nearest + SAME_DLI * 15
     # a lock that leaves nothing is said to be in the way, and still held

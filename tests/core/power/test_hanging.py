@@ -8,8 +8,17 @@ from canopy.power.hanging import Hang, check_inside, rail_limits_cm
 
 
 def hang(**more):
-    return Hang(**{"frame_x_cm": 60, "frame_y_cm": 20, "body_cm": 8, "closest_cm": 15,
-                   "x_cm": 60, "y_cm": 45, **more})  # fmt: skip
+    return Hang(
+        **{
+            "frame_x_cm": 60,
+            "frame_y_cm": 20,
+            "body_cm": 8,
+            "closest_cm": 15,
+            "x_cm": 60,
+            "y_cm": 45,
+            **more,
+        }
+    )
 
 
 def test_corners_follow_turn_and_tilt():

@@ -34,9 +34,7 @@ def test_the_cheapest_hours_and_the_coolest():
         best_start(NIGHT, 12, 60, "whenever", 0)
 
 
-bands = st.builds(
-    TariffBand, st.integers(0, 1439), st.integers(0, 1439), st.floats(0.01, 1)
-)  # fmt: skip
+bands = st.builds(TariffBand, st.integers(0, 1439), st.integers(0, 1439), st.floats(0.01, 1))
 
 
 @given(st.lists(bands, max_size=3), st.sampled_from([6, 12, 16.5]), st.integers(0, 1439))

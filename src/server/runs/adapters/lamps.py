@@ -90,9 +90,15 @@ def lamps_of(run: Run) -> list[Hung]:
 
 def _hung(row: RunLamp) -> Hung:
     return Hung(
-        row.fixture, row.x_cm, row.y_cm, row.turn_deg, row.tilt_deg, row.raise_cm,
-        tuple(row.bars_off), row.own_dial_pct,
-    )  # fmt: skip
+        row.fixture,
+        row.x_cm,
+        row.y_cm,
+        row.turn_deg,
+        row.tilt_deg,
+        row.raise_cm,
+        tuple(row.bars_off),
+        row.own_dial_pct,
+    )
 
 
 def check_lamps(space: Space, main: Fixture, lamps: list[Hung]) -> None:

@@ -5,7 +5,7 @@ Beside them the first frozen half, which has been learned from since, and the op
 
 from contextlib import suppress
 
-from bench.machine import median_ms
+from benchmarks.machine import median_ms
 from canopy.errors import CanopyError
 from canopy.fixture.listing import read_listing
 from canopy.fixture.listing.text import MOST_CHARACTERS

@@ -7,7 +7,7 @@ from statistics import median
 
 from playwright.sync_api import sync_playwright
 
-from bench.demo_server import ROOT, URL, Session, served
+from benchmarks.demo_server import ROOT, URL, Session, served
 
 MOVES = 60
 

@@ -6,8 +6,8 @@ from pathlib import Path
 
 import numpy as np
 
-from bench.engine import TENT
-from bench.machine import median_ms
+from benchmarks.engine import TENT
+from benchmarks.machine import median_ms
 from canopy.light.lightmap import Grid
 from canopy.light.sources import Bars, PlacedLamp
 from canopy.light.transport import prepare
@@ -70,9 +70,15 @@ def measure() -> list[Row]:
     if good:
         seconds, _, label = min(good)
         rows += [
-            (f"One map against the quickest within 1 % ({label})",
-             f"{seconds * 1000 / map_ms:.0f} times faster", "1000"),
-            ("The same with the tent's preparation",
-             f"{seconds * 1000 / (map_ms + prepared_ms):.0f} times faster", "—"),
-        ]  # fmt: skip
+            (
+                f"One map against the quickest within 1 % ({label})",
+                f"{seconds * 1000 / map_ms:.0f} times faster",
+                "1000",
+            ),
+            (
+                "The same with the tent's preparation",
+                f"{seconds * 1000 / (map_ms + prepared_ms):.0f} times faster",
+                "—",
+            ),
+        ]
     return rows

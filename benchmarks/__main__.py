@@ -4,7 +4,7 @@ from datetime import date
 from importlib import import_module
 from pathlib import Path
 
-from bench.machine import describe
+from benchmarks.machine import describe
 
 KEPT = Path(__file__).parents[1] / "docs" / "benchmarks.md"
 PARTS = (
@@ -23,7 +23,7 @@ def main() -> None:
     for title, part in PARTS:
         text += f"\n## {title}\n| what | measured | wanted |\n| --- | --- | --- |\n"
         # each is loaded when its turn comes: what one needs is not in another's memory
-        for row in import_module(f"bench.{part}").measure():
+        for row in import_module(f"benchmarks.{part}").measure():
             text += f"| {' | '.join(row)} |\n"
     KEPT.write_text(text, encoding="utf-8")
     print(text)

@@ -3,8 +3,8 @@
 import base64
 from statistics import median
 
-from bench.demo_server import Session, served
-from bench.machine import median_ms
+from benchmarks.demo_server import Session, served
+from benchmarks.machine import median_ms
 from canopy.fixture.listing import read_listing
 from canopy.formats.shelftable import write_shelf_csv
 from canopy.tables import table

@@ -5,7 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from bench.machine import median_ms
+from benchmarks.machine import median_ms
 from canopy.light.beam import LAMBERTIAN, CosineBeam
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import height_stack
@@ -36,10 +36,13 @@ def _maps() -> list[Row]:
     ]
     cases.append(("tilted by 10 degrees", replace(LAMP, height_cm=60, tilt_deg=10), 15))
     rows = [
-        (f"One map of an eight-bar lamp, {label}",
-         f"{median_ms(lambda lamp=lamp: ready.irradiance(lamp), 25):.1f} ms", f"under {most} ms")
+        (
+            f"One map of an eight-bar lamp, {label}",
+            f"{median_ms(lambda lamp=lamp: ready.irradiance(lamp), 25):.1f} ms",
+            f"under {most} ms",
+        )
         for label, lamp, most in cases
-    ]  # fmt: skip
+    ]
     spent = median_ms(lambda: silver.irradiance(LAMP), 5)
     rows.append(("The same in silver lining (0.85, mirror share 0.5)", f"{spent:.0f} ms", "—"))
     return rows
@@ -79,11 +82,14 @@ def _growth() -> list[Row]:
         lamp = replace(
             LAMP, layout=Bars.even(8, 0.85 * side, 0.85 * side), x_cm=side / 2, y_cm=side / 2
         )
-        rows.append((
-            f"{side} x {side} cm: preparing, one map",
-            f"{median_ms(lambda box=box, p=points: prepare(box, p), 5):.0f} ms, "
-            f"{median_ms(lambda r=ready, lamp=lamp: r.irradiance(lamp), 9):.1f} ms", "—",
-        ))  # fmt: skip
+        rows.append(
+            (
+                f"{side} x {side} cm: preparing, one map",
+                f"{median_ms(lambda box=box, p=points: prepare(box, p), 5):.0f} ms, "
+                f"{median_ms(lambda r=ready, lamp=lamp: r.irradiance(lamp), 9):.1f} ms",
+                "—",
+            )
+        )
     ready = prepare(TENT, POINTS)
     for count in (50, 500, 5000):
         spots = np.random.default_rng(2).uniform(-50, 50, (count, 2))
@@ -97,11 +103,17 @@ def _growth() -> list[Row]:
 def measure() -> list[Row]:
     """Return rows of what, measured, wanted."""
     rows: list[Row] = [
-        ("Preparing a 120 cm tent, 81 points",
-         f"{median_ms(lambda: prepare(TENT, POINTS), 9):.0f} ms", "under 50 ms"),
-        ("The same in silver lining (0.85, mirror share 0.5)",
-         f"{median_ms(lambda: prepare(SILVER, POINTS), 5):.0f} ms", "under 600 ms"),
-    ]  # fmt: skip
+        (
+            "Preparing a 120 cm tent, 81 points",
+            f"{median_ms(lambda: prepare(TENT, POINTS), 9):.0f} ms",
+            "under 50 ms",
+        ),
+        (
+            "The same in silver lining (0.85, mirror share 0.5)",
+            f"{median_ms(lambda: prepare(SILVER, POINTS), 5):.0f} ms",
+            "under 600 ms",
+        ),
+    ]
     rows += [*_maps(), *_many(), *_growth()]
     for height in (15, 35, 70):
         error = _error_pct(TENT, replace(LAMP, height_cm=height))

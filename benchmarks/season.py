@@ -3,12 +3,12 @@
 import time
 from dataclasses import replace
 
-from bench.machine import median_ms
+from benchmarks.machine import median_ms
 from canopy.crop.targets import StageTarget
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.enclosure import Enclosure
 from canopy.light.sources import Bars, Body, PlacedLamp
-from canopy.plan import bench as prepared
+from canopy.plan import benchmarks as prepared
 from canopy.plan.bench import BenchProblem, HungLamp
 from canopy.plan.levers import Setting
 from canopy.plan.season import StageOrder, day_rows, plan_season
@@ -22,8 +22,14 @@ TENT = Enclosure(120, 120, 150, (0.8,) * 4, 0.8, 0.1, (0.3,) * 4)
 LAMP = HungLamp(PlacedLamp(Bars.even(8, 104, 100), 1296, 60, 60, 0, body=Body(0.3, 0.5)), 480)
 DIMMER = Dimmer("continuous", (DialRow(10, 0.08, 0.1), DialRow(100, 1, 1)))
 TARIFF = Tariff(0.31, (TariffBand(1320, 360, 0.2),))
-STAGES = ((4, 8, 250, 14, 18), (6, 12, 400, 14, 18), (10, 16, 600, 14, 18),
-          (12, 20, 700, 14, 18), (15, 22, 900, 11, 12), (12, 20, 800, 11, 12))  # fmt: skip
+STAGES = (
+    (4, 8, 250, 14, 18),
+    (6, 12, 400, 14, 18),
+    (10, 16, 600, 14, 18),
+    (12, 20, 700, 14, 18),
+    (15, 22, 900, 11, 12),
+    (12, 20, 800, 11, 12),
+)
 
 
 def _orders() -> list[StageOrder]:
@@ -31,9 +37,14 @@ def _orders() -> list[StageOrder]:
     for k, (low, high, cap, short, long) in enumerate(STAGES):
         target = StageTarget(low, high, cap, short, long, evenness_goal=0.6)
         problem = BenchProblem(
-            box=replace(TENT, height_cm=150 - 8 * k), lamps=(LAMP,), lowest_cm=15,
-            highest_cm=120 - 8 * k, dimmer=DIMMER, timer_step_min=15, target=target,
-        )  # fmt: skip
+            box=replace(TENT, height_cm=150 - 8 * k),
+            lamps=(LAMP,),
+            lowest_cm=15,
+            highest_cm=120 - 8 * k,
+            dimmer=DIMMER,
+            timer_step_min=15,
+            target=target,
+        )
         orders.append(StageOrder(f"Stage {k + 1}", 20, problem, 16, 5 + 8 * k, 13 + 8 * k))
     return orders
 
@@ -58,11 +69,20 @@ def measure() -> list[Row]:
         stretches(ready.space, target, index)
 
     return [
-        ("Season of six stages, tents prepared (1 cm, 1 %, 15 min)",
-         f"{median_ms(whole, 7):.0f} ms", "under 150 ms"),
-        ("The same in silver lining for the first time, six tents to prepare",
-         f"{first:.1f} s", "—"),
+        (
+            "Season of six stages, tents prepared (1 cm, 1 %, 15 min)",
+            f"{median_ms(whole, 7):.0f} ms",
+            "under 150 ms",
+        ),
+        (
+            "The same in silver lining for the first time, six tents to prepare",
+            f"{first:.1f} s",
+            "—",
+        ),
         ("Moved lever, the solver's part", f"{median_ms(moved, 50):.2f} ms", "under 20 ms"),
-        ("One stage solved anew", f"{median_ms(lambda: solve(ready.space, target), 20):.1f} ms",
-         "—"),
-    ]  # fmt: skip
+        (
+            "One stage solved anew",
+            f"{median_ms(lambda: solve(ready.space, target), 20):.1f} ms",
+            "—",
+        ),
+    ]
