@@ -59,6 +59,7 @@ def test_every_part_of_the_core_has_its_tests():
         "light/kernels": "light/test_transport",
         "light/seen": "light/test_images",
         "plan/levers": "plan/test_solver",
+        "plan/problem": "plan/test_shelf",
         "plan/rehang": "plan/test_bench",
         "plan/stretches": "plan/test_solver",
         "formats/daytable": "formats/test_calendar",

@@ -4,7 +4,6 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from canopy.crop.photoperiod import rounded_hours
 from canopy.quantities import dli_mol, hours_for_dli, ppfd_for_dli
 from tests.published.values import TIMER
 
@@ -24,7 +23,6 @@ def test_hours_and_ppfd_undo_the_dli(ppfd, hours):
 def test_a_worked_timer():
     ppfd, dli, exact, hours, then = TIMER
     assert hours_for_dli(dli, ppfd) == pytest.approx(exact, abs=0.005)
-    assert rounded_hours(dli, ppfd, 60, 18, 20) == hours
     assert dli_mol(ppfd, hours) == pytest.approx(then, abs=0.005)
 
 

@@ -2,7 +2,8 @@
 
 import pytest
 
-from server.runs.demo import BOX_ROOM
+from server.runs.demo import BOX_ROOM, HERB_SHELF
+from tests.server.test_ownership import SMALL_LDT
 from tests.server.test_records import body_of
 
 
@@ -77,6 +78,67 @@ def test_a_lamp_that_cannot_be_is_never_recommended(grower, shelf):
     run_id = grower("get", "runs")[1][0]["id"]
     compared = grower("post", f"runs/{run_id}/compare", {"lamps": lamps})[1]
     assert compared["cheapest"] == 1
+
+
+@pytest.mark.parametrize("space", ["tent", "shelf", "sunny"])
+def test_the_ranking_says_what_the_bench_says(grower, space):
+    """For every lamp, in both demo spaces and in one with all a space can have."""
+    where = {
+        "tent": BOX_ROOM,
+        "shelf": HERB_SHELF,
+        "sunny": BOX_ROOM
+        | {
+            "daylight": {
+                "kind": "measured",
+                "dli": 8,
+                "sunrise_min": 480,
+                "sunset_min": 960,
+            },
+            "ramp_min": 30,
+            "heat": {"mean_c": 25, "swing_c": 8, "off_above_c": 28},
+            "plots": [{"x_cm": 20, "y_cm": 10, "width_cm": 80, "depth_cm": 70}],
+            "stands": [{"x_cm": 0, "y_cm": 0, "width_cm": 40, "depth_cm": 40, "raise_cm": 10}],
+        },
+    }[space]
+    crop = grower.named("crops", "Winter herbs" if space == "shelf" else "Potted chrysanthemums")
+    lamps = grower("get", "fixtures")[1]
+    body = {
+        "space_id": grower("post", "spaces", where)[1]["id"],
+        "fixture_id": grower.named("fixtures", "Sill Strip 30")["id"],
+        "crop_id": crop["id"],
+    }
+    run = grower("post", "runs", body)[1]["id"]
+    found = grower("post", f"runs/{run}/shelf", {})[1]
+    assert len(found["rows"]) == len(lamps)
+    for ranked in found["rows"]:
+        status, put = grower("put", f"runs/{run}", body | {"fixture_id": ranked["fixture_id"]})
+        if status == 422:
+            assert ranked["refused"] == put["detail"]
+            continue
+        status, bench = grower("get", f"runs/{run}/stages/{found['stage_id']}/bench")
+        if status == 422:
+            assert ranked["refused"] == bench["detail"]
+            continue
+        assert ranked["exact"]
+        for name in ("setting", "outcome", "relaxed", "obstacles"):
+            assert ranked[name] == bench["solution"][name], (ranked["name"], name)
+        assert ranked["meets"] == bench["solution"]["fits"]
+        for name in ("inside_share", "ppfd_low", "ppfd_high"):
+            assert ranked[name] == pytest.approx(bench[name]), (ranked["name"], name)
+        assert ranked["floor"] == bench["floor"]["ppfd"]
+
+
+def test_the_first_of_a_long_shelf_are_the_benchs_and_the_others_marked(grower, run, monkeypatch):
+    monkeypatch.setattr("server.runs.adapters.shelf.SHORT_SHELF", 0)
+    lamp = grower.named("fixtures", "Wickerlight Six")["id"]
+    grower("put", f"fixtures/{lamp}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"})
+    rows = [r for r in grower("post", f"runs/{run['id']}/shelf", {})[1]["rows"] if not r["refused"]]
+    # one that falls behind when asked exactly stays exact
+    assert all(r["exact"] for r in rows[:3])
+    assert sum(not r["exact"] for r in rows) >= len(rows) - 6
+    ids = [r["fixture_id"] for r in rows]
+    part = grower("post", f"runs/{run['id']}/shelf", {"fixture_ids": ids, "in_part": True})[1]
+    assert not any(r["exact"] for r in part["rows"])
 
 
 def test_costs_follow_the_tariff_and_the_years(shelf):

@@ -18,6 +18,7 @@ function row(change: Partial<ShelfRow> = {}): ShelfRow {
     count: 1,
     refused: "",
     meets: true,
+    exact: true,
     cannot_be: false,
     ppf_umol_s: 367,
     trust: "good",
@@ -35,6 +36,8 @@ function row(change: Partial<ShelfRow> = {}): ShelfRow {
     purchase: 150,
     ppfd_low: 200,
     ppfd_high: 400,
+    floor_x_cm: [30, 90],
+    floor_y_cm: [20, 70],
     floor: [
       [100, 300],
       [450, 900],

@@ -4,7 +4,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.errors import CanopyError
-from canopy.quantities import dli_mol, hours_for_dli
 
 Array = NDArray[np.float64]
 
@@ -33,36 +32,6 @@ def timer_hours(hours_low: float, hours_high: float, step_min: int) -> Array:
         )
     result: Array = np.arange(first, last + 1) * step_min / 60
     return result
-
-
-def rounded_hours(
-    dli: float, ppfd_umol_m2_s: float, step_min: int, hours_high: float, dli_high: float
-) -> float:
-    """Return the timer's hours for a DLI: rounded up, or down where a limit forbids it.
-
-    Parameters
-    ----------
-    dli, dli_high : float
-        Target and ceiling, mol m-2 d-1.
-    ppfd_umol_m2_s : float
-    step_min : int
-    hours_high : float
-        Longest day allowed.
-
-    Examples
-    --------
-    >>> rounded_hours(12, 263, 60, 18, 20)
-    13.0
-    """
-    exact = min(hours_for_dli(dli, ppfd_umol_m2_s), 24.0)
-    step = step_min / 60
-    up = float(np.ceil(exact / step - 1e-9) * step)
-    if up <= hours_high + 1e-9 and dli_mol(ppfd_umol_m2_s, up) <= dli_high:
-        return up
-    return min(
-        float(np.floor(exact / step + 1e-9) * step),
-        float(np.floor(hours_high / step + 1e-9) * step),
-    )
 
 
 def off_minute(on_minute: int, photoperiod_h: float) -> int:

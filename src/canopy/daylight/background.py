@@ -115,33 +115,17 @@ def most_dli(latitude_deg: float, day: date) -> float:
     return extraterrestrial_mj_m2(latitude_deg, day) * PAR_PHOTONS_PER_JOULE
 
 
-def hours_off_in_heat(
-    mean_c: float, swing_c: float, off_above_c: float, on_minute: int, photoperiod_h: float
-) -> float:
-    """Return how long a controller keeps the lamp off in the heat while it should be on, h.
+def too_warm(mean_c: float, swing_c: float, off_above_c: float) -> NDArray[np.bool_]:
+    """Return in which minutes of a day the air is above a temperature, shape (1440,).
 
-    The air runs as a cosine, warmest at three in the afternoon.
+    It runs as a cosine, warmest at three in the afternoon; ``swing_c`` is warmest less coldest.
 
-    Parameters
-    ----------
-    mean_c : float
-        The day's mean.
-    swing_c : float
-        Warmest less coldest.
-    off_above_c : float
-    on_minute : int
-    photoperiod_h : float
-
-    Examples
-    --------
-    Half of a day centred on the warmest hour lies above its mean for at most 12 h:
-
-    >>> round(hours_off_in_heat(25, 8, 25, 9 * 60, 12), 1)
-    12.0
-    >>> hours_off_in_heat(20, 8, 30, 0, 18)
-    0.0
+    >>> too_warm(25, 8, 25).sum() in (719, 720)
+    True
+    >>> too_warm(20, 8, 30).any()
+    np.False_
     """
     minute = np.arange(1440)
-    warm = mean_c + swing_c / 2 * np.cos(2 * np.pi * (minute - 15 * 60) / 1440) > off_above_c
-    on = (minute - on_minute) % 1440 < round(photoperiod_h * 60)
-    return float((warm & on).sum() / 60)
+    air = mean_c + swing_c / 2 * np.cos(2 * np.pi * (minute - 15 * 60) / 1440)
+    warm: NDArray[np.bool_] = air > off_above_c
+    return warm

@@ -35,3 +35,23 @@ def raised(points_cm: Array, stands: tuple[Stand, ...]) -> Array:
         on = stand.covers(points_cm)
         lifted[on, 2] = np.maximum(lifted[on, 2], stand.raise_cm)
     return lifted
+
+
+def highest_under(stands: tuple[Stand, ...], corners_cm: Array) -> float:
+    """Return the highest step that an outline, seen from above, reaches over; 0 without any.
+
+    Parameters
+    ----------
+    stands : tuple of Stand
+    corners_cm : array, shape (n, 2)
+    """
+    low, high = corners_cm.min(axis=0), corners_cm.max(axis=0)
+    over = [
+        stand.raise_cm
+        for stand in stands
+        if stand.x_cm < high[0]
+        and stand.x_cm + stand.width_cm > low[0]
+        and stand.y_cm < high[1]
+        and stand.y_cm + stand.depth_cm > low[1]
+    ]
+    return max(over, default=0.0)

@@ -11,19 +11,18 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.crop.photoperiod import timer_hours
-from canopy.crop.targets import StageTarget
 from canopy.errors import CanopyError
-from canopy.fixture.dimming import Dimmer
+from canopy.fixture.ageing import NO_AGEING
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import HeightStack, height_stack
 from canopy.light.lightmap import Grid, even_grid
-from canopy.light.measured import FEWEST_READINGS, MeasuredMap, measured_stack
-from canopy.light.sources import PlacedLamp
+from canopy.light.measured import FEWEST_READINGS, measured_stack
 from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
 from canopy.plan.certainty import HEIGHTS_APART_CM, Basis, least_sure
-from canopy.plan.levers import FREE, LeverSpace, Locks, lever_space
-from canopy.plan.solver import Aim, Solution, solve, target_masks
+from canopy.plan.levers import LeverSpace, lever_space
+from canopy.plan.problem import HungLamp, StageProblem
+from canopy.plan.solver import Solution, solve, target_masks
 from canopy.power.hanging import reachable_heights_cm
 
 Array = NDArray[np.float64]
@@ -31,80 +30,6 @@ Mask = NDArray[np.bool_]
 
 KEPT = 24
 KEPT_LAMPS = 64
-
-
-@dataclass(frozen=True)
-class HungLamp:
-    """One of the bench's lamps.
-
-    Parameters
-    ----------
-    lamp : PlacedLamp
-        At full light; its ``height_cm`` is by how much it hangs above the rail's height.
-    watts : float
-        At full power.
-    own_light : float, optional
-        Share of full light of a lamp held at its own dial; without it it follows the rail's.
-    own_watts : float
-        What such a lamp draws there.
-    measured : MeasuredMap, optional
-        Readings that stand in for the model.
-    measured_here : bool
-        Whether those were taken in this very space.
-    whole : PlacedLamp, optional
-        The lamp as it was measured, when bars have been unplugged since.
-    """
-
-    lamp: PlacedLamp
-    watts: float
-    own_light: float | None = None
-    own_watts: float = 0.0
-    measured: MeasuredMap | None = None
-    measured_here: bool = False
-    whole: PlacedLamp | None = None
-
-
-@dataclass(frozen=True)
-class BenchProblem:
-    """Everything the answer depends on.
-
-    Parameters
-    ----------
-    box : Enclosure
-        The tent above the canopy.
-    lamps : tuple of HungLamp
-        Where they hang; height and dial are the levers.
-    lowest_cm, highest_cm : float
-        What the lamps' clearance and the headroom leave of the rail.
-    dimmer : Dimmer
-        Of the lamps that follow the rail's dial.
-    timer_step_min : int
-    target : StageTarget
-    stands : tuple of Stand
-    plots : tuple of Stand
-        Where plants stand; the whole floor without any.
-    aim, locks : Aim, Locks
-        See :func:`canopy.plan.solver.solve`.
-    lost_h, daylight_dli : float
-        See :class:`canopy.plan.levers.LeverSpace`.
-    over_cap : bool
-        The grower gives up the hot-spot cap where nothing else helps.
-    """
-
-    box: Enclosure
-    lamps: tuple[HungLamp, ...]
-    lowest_cm: float
-    highest_cm: float
-    dimmer: Dimmer
-    timer_step_min: int
-    target: StageTarget
-    stands: tuple[Stand, ...] = ()
-    plots: tuple[Stand, ...] = ()
-    aim: Aim = "middle"
-    locks: Locks = FREE
-    lost_h: float = 0.0
-    daylight_dli: float = 0.0
-    over_cap: bool = False
 
 
 @dataclass(frozen=True)
@@ -169,7 +94,7 @@ def _lamp_stack(
     """Return one lamp's maps at full light at every position of the rail."""
     grid = even_grid(box.width_cm, box.depth_cm)
     transport = prepared_tent(box, grid, stands)
-    heights = reachable_heights_cm(lowest_cm, highest_cm) + hung.lamp.height_cm
+    heights = reachable_heights_cm(lowest_cm, highest_cm) + hung.raise_cm
     stack = height_stack(transport, hung.lamp, heights, grid.area_weights())
     nothing: Basis = "uncalibrated"
     bases: tuple[Basis, ...] = (nothing,) * len(heights)
@@ -193,7 +118,7 @@ def _hung_stacks(
         _lamp_stack(
             box,
             stands,
-            replace(hung, own_light=None, own_watts=0.0, watts=0.0),
+            replace(hung, own_light=None, own_watts=0.0, watts=0.0, life=NO_AGEING),
             lowest_cm,
             highest_cm,
         )
@@ -221,7 +146,7 @@ def standing_points(points_cm: Array, plots: tuple[Stand, ...]) -> Mask:
 
 
 @lru_cache(maxsize=KEPT)
-def bench(problem: BenchProblem) -> Bench:
+def bench(problem: StageProblem) -> Bench:
     """Return the prepared answer to a problem.
 
     Raises
@@ -246,7 +171,7 @@ def bench(problem: BenchProblem) -> Bench:
         hours,
         steady,
         held,
-        problem.lost_h,
+        problem.losses,
         problem.daylight_dli,
         standing,
     )

@@ -9,14 +9,14 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.crop.targets import StageTarget
+from canopy.daylight.losses import DAY_MIN, NO_LOSSES, Losses
 from canopy.fixture.dimming import Dimmer
 from canopy.light.heightstack import HeightStack
 from canopy.quantities import DLI_PER_UMOL_HOUR, hours_for_dli, ppfd_for_dli
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
-
-HOURS_A_DAY = 24.0
 
 SAME = 1e-9
 """Relative difference below which a figure is at a limit and not beyond it: rounding errors."""
@@ -92,9 +92,9 @@ class LeverSpace:
         PPFD; ``mean`` is area-weighted, ``plain_mean`` the mean of the points.
     light, watts : array, shape (d,)
         Share of full light of the lamps that follow the dial; wall watts of all.
-    lost_h : float
-        Hours of full light that ramps, and a controller that switches off in the heat, take from
-        the time the lamp is on.
+    losses : Losses
+        What ramps, and a controller that switches off in the heat, take from the time the lamp is
+        on.
     daylight_dli : float
         What daylight adds at the tops, mol m-2 d-1.
     held_mean : array, shape (h,), optional
@@ -110,7 +110,7 @@ class LeverSpace:
     plain_mean: Array
     light: Array
     watts: Array
-    lost_h: float = 0.0
+    losses: Losses = NO_LOSSES
     daylight_dli: float = 0.0
     held_mean: Array | None = None
 
@@ -137,7 +137,7 @@ class LeverSpace:
     @property
     def full_hours(self) -> Array:
         """Hours of full light at every photoperiod, shape (t,)."""
-        return np.maximum(self.hours - self.lost_h, 0.0)
+        return self.losses.full_h(self.hours)
 
     @property
     def step_h(self) -> float:
@@ -146,16 +146,44 @@ class LeverSpace:
 
     def lamp_dli(self, mean: Array | float, photoperiod_h: Array | float) -> Array:
         """Return the day's light by the lamp for means and photoperiods, broadcast."""
-        full = np.maximum(np.asarray(photoperiod_h) - self.lost_h, 0.0)
-        return np.asarray(mean * full * DLI_PER_UMOL_HOUR)
+        return np.asarray(mean * self.losses.full_h(photoperiod_h) * DLI_PER_UMOL_HOUR)
 
     def mean_for(self, dli: float, photoperiod_h: float) -> float:
         """Return the lamp's mean PPFD that with the daylight gives a DLI; infinite in no time.
 
         Not above 0 when daylight alone gives it.
         """
-        full = max(photoperiod_h - self.lost_h, 0.0)
-        return ppfd_for_dli(dli - self.daylight_dli, full)
+        return ppfd_for_dli(dli - self.daylight_dli, float(self.losses.full_h(photoperiod_h)))
+
+    def lamp_band(self, target: StageTarget, photoperiod_h: float) -> tuple[float, float]:
+        """Return the PPFD band for the lamp: the grower's own, or what is left of the DLI band."""
+        low, high = target.ppfd_low, target.ppfd_high
+        if low is not None and high is not None:
+            return low, high
+        ends = (self.mean_for(dli, photoperiod_h) for dli in (target.dli_low, target.dli_high))
+        low, high = (max(end, 0.0) if np.isfinite(end) else 0.0 for end in ends)
+        return low, high
+
+    def lowest_safe(self, cap: float, dial: int, height: int) -> int:
+        """Return how near the lamp may come from a height at a dial before a cap is passed.
+
+        Indices in and out. All the way down every height has to keep it; where the cap is passed
+        already, that height itself.
+        """
+        unsafe = np.flatnonzero(~no_more(self.peak[: height + 1, dial], cap))
+        return min(int(unsafe[-1]) + 1, height) if len(unsafe) else 0
+
+    def timer_hours_for(self, dli: float, mean: float, most: float) -> float:
+        """Return the timer's hours for a DLI at a mean: rounded up, or down where that passes most.
+
+        The longest day when no day is long enough.
+        """
+        given = self.lamp_dli(mean, self.hours) + self.daylight_dli
+        reached = np.flatnonzero(no_less(given, dli))
+        at = int(reached[0]) if len(reached) else len(self.hours) - 1
+        if at and not no_more(float(given[at]), most):
+            at -= 1
+        return float(self.hours[at])
 
     def dli(self) -> Array:
         """Day's light on the canopy, lamp and daylight, shape (h, d, t)."""
@@ -179,16 +207,22 @@ class LeverSpace:
         return Setting(float(self.heights_cm[h]), float(self.dials_pct[d]), float(self.hours[t]))
 
     def hours_for(self, dli: float, index: tuple[int, int, int]) -> float | None:
-        """Return the hours, not rounded to the timer, that give a DLI at a height and dial.
+        """Return the hours, not rounded to the timer, that give a DLI.
 
-        ``None`` when no day is long enough, or daylight alone gives it.
+        At a height and dial; ``None`` when no day is long enough, or daylight alone gives it.
         """
         mean = float(self.mean[index[0], index[1]])
         wanted = dli - self.daylight_dli
         if mean <= 0 or wanted <= 0:
             return None
-        hours = hours_for_dli(wanted, mean) + self.lost_h
-        return hours if hours <= HOURS_A_DAY else None
+        minutes = np.arange(DAY_MIN + 1) / 60
+        full, needed = self.losses.full_h(minutes), hours_for_dli(wanted, mean)
+        enough = np.flatnonzero(no_less(full, needed))
+        if not len(enough):
+            return None
+        # between two minutes it runs straight
+        around = slice(max(int(enough[0]) - 1, 0), int(enough[0]) + 1)
+        return float(np.interp(needed, full[around], minutes[around]))
 
     def outcome(self, index: tuple[int, int, int]) -> Outcome:
         """Return what the setting at indices gives."""
@@ -213,7 +247,7 @@ def lever_space(
     hours: Array,
     steady: Array | None = None,
     steady_watts: float = 0.0,
-    lost_h: float = 0.0,
+    losses: Losses = NO_LOSSES,
     daylight_dli: float = 0.0,
     standing: Mask | None = None,
 ) -> LeverSpace:
@@ -231,7 +265,7 @@ def lever_space(
         What lamps held at their own dial add at every height.
     steady_watts : float
         What those draw.
-    lost_h, daylight_dli : float
+    losses, daylight_dli : Losses, float
         See :class:`LeverSpace`.
     standing : array of bool, shape (points,), optional
         Where plants stand; only there the light counts. Everywhere when left out.
@@ -266,7 +300,7 @@ def lever_space(
         plain_mean=plain_mean,
         light=light,
         watts=full_watts * dimmer.watts_fraction(dials) + steady_watts,
-        lost_h=lost_h,
+        losses=losses,
         daylight_dli=daylight_dli,
         held_mean=None if steady is None else steady @ weights,
     )

@@ -42,9 +42,7 @@ def rehang(
     height = float(space.heights_cm[h])
     left = height - growth_cm
     peaks = space.peak[:, d]
-    safe = space.heights_cm[: h + 1][peaks[: h + 1] <= cap]
-    lowest_safe = float(safe.min()) if len(safe) else height
-    allowed = height - lowest_safe
+    allowed = height - float(space.heights_cm[space.lowest_safe(cap, d, h)])
     first_day = None
     if growth_cm > 0 and growth_cm > allowed:
         first_day = float(days * allowed / growth_cm)

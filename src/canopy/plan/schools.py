@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from canopy.crop.photoperiod import rounded_hours
 from canopy.crop.targets import StageTarget
 from canopy.plan.levers import LeverSpace, Outcome, Setting
 from canopy.plan.stretches import limits
@@ -42,8 +41,6 @@ class Practice:
         Whether walls send back more than half.
     enriched : bool
         Whether CO2 is added.
-    step_min : int
-        Of the timer.
     """
 
     watts: float
@@ -52,7 +49,6 @@ class Practice:
     stage_share: float
     reflective: bool
     enriched: bool
-    step_min: int
 
 
 @dataclass(frozen=True)
@@ -70,27 +66,19 @@ class Opinion:
     note: str
 
 
-def _hours_for(
-    space: LeverSpace, target: StageTarget, height_cm: float, dial_pct: float, practice: Practice
-) -> float:
+def _hours_for(space: LeverSpace, target: StageTarget, height_cm: float, dial_pct: float) -> float:
     """Return the hours that reach the band's middle with a height and a dial."""
     h, d, _ = space.nearest(Setting(height_cm, dial_pct, float(space.hours[0])))
     mean = float(space.mean[h, d])
     if mean <= 0:
         return float(space.hours[-1])
-    return rounded_hours(
-        max(target.dli_middle - space.daylight_dli, 1e-6),
-        mean,
-        practice.step_min,
-        float(space.hours[-1]),
-        target.dli_high,
-    )
+    return space.timer_hours_for(target.dli_middle, mean, target.dli_high)
 
 
 def _lowest_under(space: LeverSpace, cap: float) -> float:
     """Return the lowest height at full power whose brightest spot stays at or under a cap."""
-    safe = np.flatnonzero(space.peak[:, -1] <= cap)
-    return float(space.heights_cm[safe[0] if len(safe) else -1])
+    top = len(space.heights_cm) - 1
+    return float(space.heights_cm[space.lowest_safe(cap, len(space.dials_pct) - 1, top)])
 
 
 def _chart_hours(target: StageTarget) -> float:
@@ -151,16 +139,18 @@ def opinions(
     chart = _chart_hours(target)
 
     def reached(height_cm: float) -> Setting:
-        return Setting(height_cm, full, _hours_for(space, target, height_cm, full, practice))
+        return Setting(height_cm, full, _hours_for(space, target, height_cm, full))
 
     h, _, _ = space.nearest(plan)
     wanted = _ppfd_middle(target) / max(float(space.mean[h, -1]), 1e-9) * float(space.light[-1])
     # these people read the shares of light they want off a scale that shows something else
     wrong_dial = Setting(plan.height_cm, light * 100, plan.hours)
+    lit_h, chart_h = (float(space.losses.full_h(h)) for h in (plan.hours, chart))
+    row_share = lit_h / chart_h if chart_h else 0.0
     wrong_row = (
         ""
         if plan.hours == chart
-        else (f" Read the row of your hours: {plan.hours:g} h give {plan.hours / chart:.0%} of it.")
+        else f" Read the row of your hours: {plan.hours:g} h give {row_share:.0%} of it."
     )
     watts_dial = float(space.dials_pct[int(np.abs(space.watts / space.watts[-1] - light).argmin())])
     wishes: list[tuple[str, Setting, str]] = [

@@ -10,12 +10,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.errors import CanopyError
-from canopy.plan.bench import BenchProblem, bench
+from canopy.plan.bench import bench
 from canopy.plan.easing import RISE_A_DAY, Easing, easing, photoperiod_steps
 from canopy.plan.levers import LeverSpace, Outcome, Setting
+from canopy.plan.problem import StageProblem
 from canopy.plan.solver import Solution, target_masks
 from canopy.power.tariff import Tariff, best_start, cost_of_day
-from canopy.quantities import DLI_PER_UMOL_HOUR
 
 Array = NDArray[np.float64]
 
@@ -31,7 +31,7 @@ class StageOrder:
     ----------
     name : str
     days : int
-    problem : BenchProblem
+    problem : StageProblem
         For the stage's end, when the headroom is least.
     pot_cm, plant_start_cm, plant_end_cm : float
         The plants rise evenly from start to end.
@@ -43,7 +43,7 @@ class StageOrder:
 
     name: str
     days: int
-    problem: BenchProblem
+    problem: StageProblem
     pot_cm: float
     plant_start_cm: float
     plant_end_cm: float
@@ -52,7 +52,7 @@ class StageOrder:
 
 
 @dataclass(frozen=True)
-class Rehang:
+class Lift:
     """A day on which the lamp goes up, and to what height above the floor."""
 
     day: int
@@ -64,7 +64,7 @@ class Rehang:
 class Course:
     """A stage day by day: tuples of one value a day, lamp and tops above the floor."""
 
-    rehangs: tuple[Rehang, ...]
+    lifts: tuple[Lift, ...]
     easing: Easing
     dli: tuple[float, ...]
     dial_pct: tuple[float, ...]
@@ -100,16 +100,7 @@ def tops_cm(order: StageOrder) -> Array:
     return np.asarray(order.pot_cm + order.plant_start_cm + share * rise)
 
 
-def lowest_safe_cm(space: LeverSpace, index: tuple[int, int, int], cap: float) -> float:
-    """Return how near the lamp may come at this dial: to its clearance, or to where the cap is."""
-    h, d, _ = index
-    unsafe = np.flatnonzero(space.peak[: h + 1, d] > cap)
-    if not len(unsafe):
-        return float(space.heights_cm[0])
-    return float(space.heights_cm[min(int(unsafe[-1]) + 1, h)])
-
-
-def lamp_course(order: StageOrder, setting: Setting, safe_cm: float) -> tuple[Array, list[Rehang]]:
+def lamp_course(order: StageOrder, setting: Setting, safe_cm: float) -> tuple[Array, list[Lift]]:
     """Return the lamp's face above the floor day by day, and the days it goes up.
 
     It hangs at the setting's height above the tops and stays until they have come as near as is
@@ -120,14 +111,14 @@ def lamp_course(order: StageOrder, setting: Setting, safe_cm: float) -> tuple[Ar
     course = np.empty(order.days)
     at = order.pot_cm + order.plant_start_cm + setting.height_cm
     most = order.pot_cm + order.plant_end_cm + setting.height_cm
-    rehangs = []
+    lifts = []
     for day, top in enumerate(tops):
         if at - top < setting.height_cm - slack - 1e-9:
             up = min(top + setting.height_cm, most)
-            rehangs.append(Rehang(day, float(up), float(up - at)))
+            lifts.append(Lift(day, float(up), float(up - at)))
             at = up
         course[day] = at
-    return course, rehangs
+    return course, lifts
 
 
 def _course(
@@ -139,7 +130,8 @@ def _course(
 ) -> Course:
     d = index[1]
     setting, cap = space.setting(index), order.problem.target.hot_spot_cap
-    lamp, rehangs = lamp_course(order, setting, lowest_safe_cm(space, index, cap))
+    safe_cm = float(space.heights_cm[space.lowest_safe(cap, d, index[0])])
+    lamp, lifts = lamp_course(order, setting, safe_cm)
     tops = tops_cm(order)
     dial = np.full(order.days, d)
     for step in ease.steps[: order.days]:
@@ -150,10 +142,9 @@ def _course(
     mean = np.array([np.interp(a, space.heights_cm, space.mean[:, k]) for a, k in zip(away, dial)])
     hours = np.full(order.days, setting.hours)
     hours[: len(shift)] = shift[: order.days]
-    full = np.maximum(hours - space.lost_h, 0.0)
-    dli = mean * full * DLI_PER_UMOL_HOUR + space.daylight_dli
+    dli = space.lamp_dli(mean, hours) + space.daylight_dli
     return Course(
-        rehangs=tuple(rehangs),
+        lifts=tuple(lifts),
         easing=ease,
         dli=tuple(float(v) for v in dli),
         dial_pct=tuple(float(space.dials_pct[k]) for k in dial),
@@ -281,7 +272,7 @@ def day_rows(plans: list[StagePlan], tariff: Tariff) -> list[DayRow]:
         if plan.setting is None or course is None:
             continue
         target = plan.order.problem.target
-        raised = {r.day: r for r in course.rehangs}
+        raised = {r.day: r for r in course.lifts}
         eased = {step.day for step in course.easing.steps}
         for day in range(plan.order.days):
             tasks = []
@@ -296,7 +287,7 @@ def day_rows(plans: list[StagePlan], tariff: Tariff) -> list[DayRow]:
             hours = course.hours[day]
             if day and hours != course.hours[day - 1]:
                 tasks.append(f"Timer to {hours:g} h")
-            kwh = course.watts[day] * max(hours - plan.order.problem.lost_h, 0.0) / 1000
+            kwh = course.watts[day] * float(plan.order.problem.losses.full_h(hours)) / 1000
             rows.append(
                 DayRow(
                     day=plan.first_day + day,

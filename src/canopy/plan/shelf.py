@@ -1,7 +1,8 @@
-"""Which of many lamps would do a stage's job in one tent: ranked by what each does there.
+"""Which of many lamps would do a stage's job in one space: ranked by what each does there.
 
-Each lamp is put over the middle at a few heights by the tent's response table; bodies, light
-files and maps are not counted here, the bench has them. PPFD in umol m-2 s-1, lengths in cm.
+Many are estimated quickly, by the tent's response table: over the middle at a few heights, by
+their own figures, without bodies, light files or maps. The best are then asked on the bench's own
+engine, and their answer is the bench's. PPFD in umol m-2 s-1, lengths in cm.
 """
 
 from dataclasses import dataclass, replace
@@ -11,89 +12,120 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.crop.photoperiod import timer_hours
-from canopy.crop.targets import StageTarget
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import Dimmer
 from canopy.light.beam import Beam
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import HeightStack
-from canopy.light.lightmap import Grid, canopy_flux_umol_s, even_grid, share_inside
+from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.response import Response, response
 from canopy.light.sources import PlacedLamp
-from canopy.plan.bench import prepared_tent
-from canopy.plan.levers import lever_space
+from canopy.light.stands import Stand
+from canopy.plan.bench import bench, prepared_tent, standing_points
+from canopy.plan.levers import LeverSpace, lever_space
+from canopy.plan.problem import HungLamp, StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve
-from canopy.power.hanging import Hang, check_inside, fitting_turn_deg
-from canopy.quantities import ppfd_for_dli
+from canopy.power.hanging import Frame, check_inside, fitting_turn_deg, reachable_heights_cm
 
 Array = NDArray[np.float64]
+Mask = NDArray[np.bool_]
 
 HEIGHTS = 12
 LOWEST_CM = 8.0
+CELL_CM = 12.0
 KEPT_TABLES = 16
 KEPT_RANKS = 1024
+
+
+@dataclass(frozen=True)
+class Limits:
+    """What lamps are chosen by, whatever their light; ``None`` where there is no limit."""
+
+    budget: float | None = None
+    circuit_w: float | None = None
+    bears_kg: float | None = None
+    has_dial: bool = False
+
+
+NO_LIMITS = Limits()
+
+
+def kept_out(
+    limits: Limits, watts: float, weight_kg: float, price: float | None, dimmer: Dimmer
+) -> str:
+    """Return why lamps, all of them together, are out before their light is asked; empty if not."""
+    if price is not None and limits.budget is not None and price > limits.budget:
+        return f"Costs {price:g}, over the budget of {limits.budget:g}."
+    if limits.has_dial and dimmer.kind == "none":
+        return "It has no dial: only its height and its hours can be set."
+    if limits.bears_kg is not None and weight_kg > limits.bears_kg:
+        return f"Weighs {weight_kg:g} kg; the space bears {limits.bears_kg:g} kg."
+    if limits.circuit_w is not None and watts > limits.circuit_w:
+        return f"Draws {watts:.0f} W; the circuit has {limits.circuit_w:.0f} W left for it."
+    return ""
 
 
 @dataclass(frozen=True)
 class Candidate:
     """A lamp that might be bought, one or several side by side.
 
-    ``lamp`` is one of them at full light, its place and height of no account; ``watts`` and
-    ``weight_kg`` are of one.
+    Parameters
+    ----------
+    plain : PlacedLamp
+        One of them by its own figures at full light, its place and height of no account.
+    lamps : tuple of HungLamp
+        As they would hang.
+    frames : tuple of Frame
+        The frame of each.
+    dimmer : Dimmer
     """
 
-    lamp: PlacedLamp
+    plain: PlacedLamp
+    lamps: tuple[HungLamp, ...]
+    frames: tuple[Frame, ...]
     dimmer: Dimmer
-    watts: float
-    weight_kg: float
-    frame_x_cm: float
-    frame_y_cm: float
-    body_cm: float
-    closest_cm: float
-    count: int = 1
-
-
-@dataclass(frozen=True)
-class Room:
-    """What the tent gives: the box above the tops, headroom, and what hooks and circuit bear."""
-
-    box: Enclosure
-    room_cm: float
-    target: StageTarget
-    step_min: int
-    bears_kg: float | None = None
-    circuit_w: float | None = None
 
 
 @dataclass(frozen=True)
 class Ranked:
-    """A candidate in this tent; ``refused`` says why it is out, and then nothing else counts.
+    """What a candidate does here.
 
-    ``reserve`` is the mean at full power at the chosen height over the mean chosen: what is left
-    for ageing and hungrier plants. ``floor`` has shape (points,) at the chosen setting.
+    Parameters
+    ----------
+    solution : Solution
+    exact : bool
+        Whether it is the bench's own answer; else an estimate.
+    grid : Grid
+        Of ``floor``, which has shape (points,), at the chosen setting.
+    inside_share : float
+        Of the floor where plants stand, what lies in the band.
+    reserve : float
+        The mean at full power at the chosen height over the mean chosen: what is left for ageing
+        and hungrier plants.
+    lamp_mol_per_day : float
+        What the lamp gives the canopy.
+    ppfd_low, ppfd_high : float
+        The band the lamp's light should lie in.
     """
 
-    refused: str
-    solution: Solution | None = None
-    inside_share: float = 0.0
-    reserve: float = 0.0
-    canopy_umol_s: float = 0.0
-    floor: Array | None = None
+    solution: Solution
+    exact: bool
+    grid: Grid
+    floor: Array
+    inside_share: float
+    reserve: float
+    lamp_mol_per_day: float
+    ppfd_low: float
+    ppfd_high: float
 
     @property
     def meets(self) -> bool:
         """Whether every target is met."""
-        return self.solution is not None and self.solution.fits
+        return self.solution.fits
 
 
-def hungriest(targets: list[StageTarget]) -> int:
-    """Return the place of the stage that asks for the most PPFD: its band over its longest day."""
-    asked = [ppfd_for_dli(t.dli_middle, t.longest_day_h) for t in targets]
-    return int(np.argmax(asked))
-
-
-def places(candidate: Candidate, box: Enclosure) -> list[tuple[float, float, float]]:
-    """Return where the lamps of a candidate hang: x, y and turn of each.
+def side_by_side(frame: Frame, count: int, box: Enclosure) -> tuple[Frame, ...]:
+    """Return lamps of one frame where they would hang.
 
     One in the middle, turned to fit; several side by side along the longer side.
 
@@ -102,121 +134,117 @@ def places(candidate: Candidate, box: Enclosure) -> list[tuple[float, float, flo
     CanopyError
         When they do not go in.
     """
-    turn = fitting_turn_deg(candidate.frame_x_cm, candidate.frame_y_cm, box.width_cm, box.depth_cm)
+    turn = fitting_turn_deg(frame.frame_x_cm, frame.frame_y_cm, box.width_cm, box.depth_cm)
     along = box.width_cm >= box.depth_cm
-    found = []
-    for k in range(candidate.count):
-        share = (k + 0.5) / candidate.count
-        x, y = (share, 0.5) if along else (0.5, share)
-        found.append((x * box.width_cm, y * box.depth_cm, turn))
-    if candidate.count > 1:
-        other = 90.0 - turn
-        for way in (turn, other):
-            hangs = [
-                Hang(
-                    candidate.frame_x_cm,
-                    candidate.frame_y_cm,
-                    candidate.body_cm,
-                    candidate.closest_cm,
-                    x,
-                    y,
-                    way,
-                )
-                for x, y, _ in found
-            ]
-            sides = np.ptp(hangs[0].corners_cm(), axis=0)
-            pitch = (box.width_cm if along else box.depth_cm) / candidate.count
-            try:
-                check_inside(hangs, box.width_cm, box.depth_cm)
-            except CanopyError:
-                continue
-            if sides[0 if along else 1] <= pitch + 0.05:
-                return [(x, y, way) for x, y, _ in found]
-        raise CanopyError(f"{candidate.count} of these do not go side by side here.", "count")
-    return found
+    pitch = (box.width_cm if along else box.depth_cm) / count
+    for way in (turn, 90.0 - turn) if count > 1 else (turn,):
+        found = []
+        for k in range(count):
+            share = (k + 0.5) / count
+            x, y = (share, 0.5) if along else (0.5, share)
+            found.append(replace(frame, x_cm=x * box.width_cm, y_cm=y * box.depth_cm, turn_deg=way))
+        if count == 1:
+            return tuple(found)
+        try:
+            check_inside(found, box.width_cm, box.depth_cm)
+        except CanopyError:
+            continue
+        sides = np.ptp(found[0].corners_cm(), axis=0)
+        if sides[0 if along else 1] <= pitch + 0.05:
+            return tuple(found)
+    raise CanopyError(f"{count} of these do not go side by side here.", "count")
 
 
 @lru_cache(maxsize=KEPT_TABLES)
-def response_table(box: Enclosure, grid: Grid, beam: Beam) -> Response:
+def response_table(
+    box: Enclosure, grid: Grid, beam: Beam, stands: tuple[Stand, ...] = ()
+) -> Response:
     """Return a tent's response for a beam; kept, the most recent first and no more than a few."""
-    return response(prepared_tent(box, grid), beam, LOWEST_CM, box.height_cm - 0.5)
-
-
-class Shelf:
-    """One tent prepared for many lamps."""
-
-    def __init__(self, room: Room) -> None:
-        self.room = room
-        self.grid: Grid = even_grid(room.box.width_cm, room.box.depth_cm, 12.0)
-        self.weights = self.grid.area_weights()
-        self.hours = timer_hours(room.target.hours_low, room.target.longest_day_h, room.step_min)
-
-    def _refusal(self, candidate: Candidate) -> str:
-        room, count = self.room, candidate.count
-        left = room.room_cm - candidate.body_cm
-        if left < candidate.closest_cm:
-            return f"Needs {candidate.closest_cm - left:.0f} cm more headroom to keep its distance."
-        if room.bears_kg is not None and candidate.weight_kg * count > room.bears_kg:
-            return (
-                f"Weighs {candidate.weight_kg * count:g} kg; the space bears {room.bears_kg:g} kg."
-            )
-        if room.circuit_w is not None and candidate.watts * count > room.circuit_w:
-            return (
-                f"Draws {candidate.watts * count:.0f} W; the circuit has {room.circuit_w:.0f} W "
-                "left for it."
-            )
-        return ""
-
-    def rank(self, candidate: Candidate) -> Ranked:
-        """Return the best a candidate can do here."""
-        try:
-            where = places(candidate, self.room.box)
-        except CanopyError as error:
-            return Ranked(error.sentence)
-        refused = self._refusal(candidate)
-        if refused:
-            return Ranked(refused)
-        lowest = max(candidate.closest_cm, LOWEST_CM)
-        highest = max(self.room.room_cm - candidate.body_cm, lowest)
-        heights = np.unique(np.round(np.linspace(lowest, highest, HEIGHTS), 1))
-        table = response_table(self.room.box, self.grid, candidate.lamp.beam)
-        maps = np.sum(
-            [
-                table.irradiance(
-                    replace(candidate.lamp, x_cm=x, y_cm=y, turn_deg=turn, tilt_deg=0.0), heights
-                )
-                for x, y, turn in where
-            ],
-            axis=0,
-        )
-        stack = HeightStack(heights, maps, self.weights)
-        watts = candidate.watts * candidate.count
-        space = lever_space(stack, candidate.dimmer, watts, self.hours)
-        target = self.room.target
-        solution = solve(space, target)
-        h, d, _ = space.nearest(solution.setting)
-        floor = maps[h] * float(space.light[d])
-        low, high = target.ppfd_band(solution.setting.hours)
-        box = self.room.box
-        return Ranked(
-            refused="",
-            solution=solution,
-            inside_share=share_inside(floor, self.weights, low, high),
-            reserve=float(space.mean[h, -1] / solution.outcome.mean)
-            if solution.outcome.mean
-            else 0,
-            canopy_umol_s=canopy_flux_umol_s(solution.outcome.mean, box.width_cm, box.depth_cm),
-            floor=floor,
-        )
-
-
-@lru_cache(maxsize=4)
-def shelf(room: Room) -> Shelf:
-    """Return a tent prepared for many lamps; the last few are kept."""
-    return Shelf(room)
+    lowest = LOWEST_CM + max((stand.raise_cm for stand in stands), default=0.0)
+    return response(prepared_tent(box, grid, stands), beam, lowest, box.height_cm - 0.5)
 
 
 @lru_cache(maxsize=KEPT_RANKS)
-def ranked(room: Room, candidate: Candidate) -> Ranked:
-    """Return the best a candidate can do; kept, so that a shelf can be asked piecewise."""
-    return shelf(room).rank(candidate)
+def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
+    """Return about the best a candidate can do; kept, so that a shelf can be asked piecewise.
+
+    Raises
+    ------
+    CanopyError
+        When it finds no height, saying how much headroom is missing.
+    """
+    problem = place.problem(candidate.lamps, candidate.frames, candidate.dimmer)
+    box, target = place.box, place.target
+    grid = even_grid(box.width_cm, box.depth_cm, CELL_CM)
+    table = response_table(box, grid, candidate.plain.beam, place.stands)
+    reachable = reachable_heights_cm(problem.lowest_cm, problem.highest_cm)
+    reachable = np.clip(reachable, table.lowest_cm, table.highest_cm)
+    few = np.linspace(0, len(reachable) - 1, HEIGHTS).round().astype(int)
+    heights = np.unique(reachable[few])
+    maps = np.sum(
+        [
+            table.irradiance(
+                replace(candidate.plain, x_cm=f.x_cm, y_cm=f.y_cm, turn_deg=f.turn_deg), heights
+            )
+            for f in candidate.frames
+        ],
+        axis=0,
+    )
+    standing = standing_points(table.transport.points_cm, place.plots)
+    space = lever_space(
+        HeightStack(heights, maps, grid.area_weights()),
+        candidate.dimmer,
+        sum(lamp.watts for lamp in candidate.lamps),
+        timer_hours(target.hours_low, target.longest_day_h, place.timer_step_min),
+        losses=place.losses,
+        daylight_dli=place.daylight_dli,
+        standing=standing,
+    )
+    solution = solve(space, target, place.over_cap, place.aim)
+    h, d, _ = space.nearest(solution.setting)
+    floor = maps[h] * float(space.light[d])
+    return _ranked(problem, solution, space, grid, floor, standing, exact=False)
+
+
+def exactly(place: StagePlace, candidate: Candidate) -> Ranked:
+    """Return the best a candidate can do, as the bench has it.
+
+    Raises
+    ------
+    CanopyError
+        When it finds no height, saying how much headroom is missing.
+    """
+    problem = place.problem(candidate.lamps, candidate.frames, candidate.dimmer)
+    ready = bench(problem)
+    floor = ready.ppfd(ready.space.nearest(ready.solution.setting))
+    return _ranked(
+        problem, ready.solution, ready.space, ready.grid, floor, ready.standing, exact=True
+    )
+
+
+def _ranked(
+    problem: StageProblem,
+    solution: Solution,
+    space: LeverSpace,
+    grid: Grid,
+    floor: Array,
+    standing: Mask,
+    exact: bool,
+) -> Ranked:
+    outcome, hours = solution.outcome, solution.setting.hours
+    low, high = space.lamp_band(problem.target, hours)
+    weights = grid.area_weights()
+    here, share = floor[standing], weights[standing]
+    h = space.nearest(solution.setting)[0]
+    area_mean = float(floor @ weights)
+    return Ranked(
+        solution=solution,
+        exact=exact,
+        grid=grid,
+        floor=floor,
+        inside_share=share_inside(here, share / share.sum(), low, high),
+        reserve=float(space.mean[h, -1]) / outcome.mean if outcome.mean else 0.0,
+        lamp_mol_per_day=float(space.lamp_dli(area_mean, hours)) * problem.box.canopy_area_m2,
+        ppfd_low=low,
+        ppfd_high=high,
+    )

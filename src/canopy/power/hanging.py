@@ -76,8 +76,8 @@ def check_headroom(tent_height_cm: float, pot_cm: float, hangers_cm: float) -> N
 
 
 @dataclass(frozen=True)
-class Hang:
-    """One lamp on the rail: its frame in cm and how it hangs.
+class Frame:
+    """A lamp's frame on the rail: its size in cm and how it hangs.
 
     Parameters
     ----------
@@ -121,7 +121,7 @@ class Hang:
 SLACK_CM = 0.05
 
 
-def check_inside(hangs: Sequence[Hang], width_cm: float, depth_cm: float) -> None:
+def check_inside(frames: Sequence[Frame], width_cm: float, depth_cm: float) -> None:
     """Check that every frame is inside the space, seen from above.
 
     Raises
@@ -129,8 +129,8 @@ def check_inside(hangs: Sequence[Hang], width_cm: float, depth_cm: float) -> Non
     CanopyError
         Naming the lamp, the side and by how much it sticks out.
     """
-    for i, hang in enumerate(hangs):
-        corners = hang.corners_cm()
+    for i, frame in enumerate(frames):
+        corners = frame.corners_cm()
         out = {
             "left": -corners[:, 0].min(),
             "right": corners[:, 0].max() - width_cm,
@@ -146,18 +146,18 @@ def check_inside(hangs: Sequence[Hang], width_cm: float, depth_cm: float) -> Non
 
 
 def rail_limits_cm(
-    hangs: Sequence[Hang], room_cm: float, lifted_cm: Sequence[float]
+    frames: Sequence[Frame], room_cm: float, lifted_cm: Sequence[float]
 ) -> tuple[float, float]:
     """Return the lowest and highest the rail can go with all the lamps on it.
 
     Parameters
     ----------
-    hangs : sequence of Hang
+    frames : sequence of Frame
     room_cm : float
         From the tops to the hangers' lower end.
     lifted_cm : sequence of float
         For each lamp how much the plants under it stand above the canopy plane.
     """
-    lowest = max(h.closest_cm + h.droop_cm + up - h.raise_cm for h, up in zip(hangs, lifted_cm))
-    highest = min(room_cm - h.body_cm - h.droop_cm - h.raise_cm for h in hangs)
+    lowest = max(h.closest_cm + h.droop_cm + up - h.raise_cm for h, up in zip(frames, lifted_cm))
+    highest = min(room_cm - h.body_cm - h.droop_cm - h.raise_cm for h in frames)
     return lowest, highest

@@ -20,7 +20,7 @@ from server.runs.adapters.bench import (
     stage_rooms,
 )
 from server.runs.adapters.compare import ComparedAnswer, compared_lamps
-from server.runs.adapters.lamps import Hung, lamps_of
+from server.runs.adapters.lamps import HungFixture, lamps_of
 from server.runs.adapters.season import (
     Opinions,
     SeasonAnswer,
@@ -29,7 +29,7 @@ from server.runs.adapters.season import (
     season_of,
     second_opinions,
 )
-from server.runs.adapters.shelf import ShelfAnswer, ShelfWishes, shelf_of
+from server.runs.adapters.shelf import ShelfAnswer, shelf_of
 from server.runs.models import Run, StageSetting
 from server.runs.schemas import (
     BenchIn,
@@ -89,18 +89,18 @@ def change_run(request: HttpRequest, run_id: int, payload: RunIn) -> Run:
 
 
 @router.get("/{int:run_id}/lamps", response={200: list[LampOut], **PROBLEMS})
-def lamps(request: HttpRequest, run_id: int) -> list[Hung]:
+def lamps(request: HttpRequest, run_id: int) -> list[HungFixture]:
     """Where a run's lamps hang."""
     return lamps_of(selectors.run_of(grower_of(request), run_id))
 
 
 @router.put("/{int:run_id}/lamps", response={200: list[LampOut], **PROBLEMS})
-def hang_lamps(request: HttpRequest, run_id: int, payload: LampsIn) -> list[Hung]:
+def hang_lamps(request: HttpRequest, run_id: int, payload: LampsIn) -> list[HungFixture]:
     """Hang a run's lamps; none puts its fixture once in the middle."""
     grower = grower_of(request)
     run = selectors.run_of(grower, run_id)
     hung = [
-        Hung(
+        HungFixture(
             fixture=fixture_of(grower, lamp.fixture_id),
             bars_off=tuple(lamp.bars_off),
             **lamp.model_dump(exclude={"fixture_id", "bars_off"}),
@@ -201,19 +201,19 @@ def season_calendar(request: HttpRequest, run_id: int) -> dict[str, str]:
 def rank_shelf(request: HttpRequest, run_id: int, payload: ShelfIn) -> ShelfAnswer:
     """The grower's lamps ranked in this tent at the hungriest stage."""
     grower = grower_of(request)
-    values = payload.model_dump(exclude={"fixture_ids"})
-    wishes = ShelfWishes(**values | {"counts": tuple(dict.fromkeys(values["counts"]))})
-    lamps = on_the_shelf(grower)
-    if payload.fixture_ids is not None:
-        lamps = lamps.filter(pk__in=payload.fixture_ids)
-    return shelf_of(selectors.run_of(grower, run_id), list(lamps), wishes)
+    wishes = payload.wishes(tuple(dict.fromkeys(payload.counts)))
+    shelf = list(on_the_shelf(grower))
+    asked = payload.fixture_ids
+    lamps = shelf if asked is None else [lamp for lamp in shelf if lamp.pk in set(asked)]
+    run = selectors.run_of(grower, run_id)
+    return shelf_of(run, lamps, wishes, len(shelf), payload.in_part)
 
 
 @router.post("/{int:run_id}/compare", response={200: CompareOut, **PROBLEMS})
 def compare_lamps(request: HttpRequest, run_id: int, payload: CompareIn) -> ComparedAnswer:
     """Up to four lamps side by side in this tent."""
     grower = grower_of(request)
-    wishes = ShelfWishes(**payload.model_dump(exclude={"lamps", "present"}))
+    wishes = payload.wishes()
     lamps = [(fixture_of(grower, lamp.fixture_id), lamp.count) for lamp in payload.lamps]
     run = selectors.run_of(grower, run_id)
     return compared_lamps(run, lamps, payload.present, wishes)

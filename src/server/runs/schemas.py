@@ -10,6 +10,7 @@ from server.common.schemas import Id, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.schemas import FindingOut, LightSource, TrustName
 from server.runs.adapters.bench import FIRST_START, LAST_START, Change
+from server.runs.adapters.shelf import Limits, ShelfWishes
 from server.spaces.schemas import SIDE_CM, PlotIn, StandIn, TariffBandIn
 
 MOST_LAMPS = 16
@@ -401,12 +402,18 @@ class OwnershipIn(Strict):
     bears_kg: float | None = Field(None, gt=0, le=1_000)
     has_dial: bool = False
 
+    def wishes(self, counts: tuple[int, ...] = (1,)) -> ShelfWishes:
+        """These wishes as the core has them."""
+        limits = Limits(self.budget, self.circuit_w, self.bears_kg, self.has_dial)
+        return ShelfWishes(limits, counts, self.years, self.days_a_year)
+
 
 class ShelfIn(OwnershipIn):
     """Which lamps are ranked, and how many of each; all of the grower's without a list."""
 
     counts: list[Literal[1, 2, 3, 4]] = Field([1], min_length=1)
     fixture_ids: list[Id] | None = Field(None, max_length=1000)
+    in_part: bool = Field(False, description="more will be asked for: estimates are enough")
 
 
 class ComparedLampIn(Strict):
@@ -438,6 +445,7 @@ class ShelfRowOut(Schema):
     count: int
     refused: str
     meets: bool
+    exact: bool = Field(description="as the bench has it; else an estimate")
     cannot_be: bool = Field(description="its claims cannot be: never recommended")
     ppf_umol_s: float = Field(description="the light it was ranked with, capped at what can be")
     trust: TrustName
@@ -453,6 +461,8 @@ class ShelfRowOut(Schema):
     ppfd_low: float
     ppfd_high: float
     floor: list[list[float]]
+    floor_x_cm: list[float]
+    floor_y_cm: list[float]
     heat_btu_per_h: float
     cooling: Literal["", "still", "fan"]
     purchase: float | None

@@ -8,7 +8,7 @@ from server.common.problems import CanopyError
 from server.common.rows import held, keep
 from server.crops.models import Crop, Stage
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import Hung, check_lamps, in_the_middle, lamps_of
+from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle, lamps_of
 from server.runs.models import Arrangement, Run, RunLamp, StageSetting
 from server.spaces.models import Space
 
@@ -51,7 +51,7 @@ def _take_along(run: Run, space: Space, fixture: Fixture) -> None:
     _arrange(run, space, fixture, lamps)
 
 
-def _arrange(run: Run, space: Space, fixture: Fixture, lamps: list[Hung]) -> None:
+def _arrange(run: Run, space: Space, fixture: Fixture, lamps: list[HungFixture]) -> None:
     made, _ = Arrangement.objects.get_or_create(run=run, space=space, fixture=fixture)
     made.lamps.all().delete()
     RunLamp.objects.bulk_create(
@@ -60,7 +60,7 @@ def _arrange(run: Run, space: Space, fixture: Fixture, lamps: list[Hung]) -> Non
     )
 
 
-def hang_lamps(run: Run, lamps: list[Hung]) -> list[Hung]:
+def hang_lamps(run: Run, lamps: list[HungFixture]) -> list[HungFixture]:
     """Keep where a run's lamps hang; none puts its fixture once in the middle."""
     with held(run) as row:
         if lamps:

@@ -6,11 +6,11 @@ from typing import Any
 from canopy.daylight.background import (
     Background,
     Cover,
-    hours_off_in_heat,
     measured,
     none,
     reckoned,
 )
+from canopy.daylight.losses import Heat, Losses
 from canopy.daylight.sky import Place
 from canopy.errors import CanopyError
 from canopy.formats.layout import SIDE_CM as SIDE_CM
@@ -76,15 +76,10 @@ def daylight_over(values: dict[str, Any] | None, first: date, days: int) -> Back
     return reckoned(place, Cover(**{name: figures[name] for name in COVER_FIELDS}), first, days)
 
 
-def hours_lost(space: Space, on_minute: int, photoperiod_h: float) -> float:
-    """Return the hours of full light that ramps and the heat take."""
-    lost = space.ramp_min / 60
-    if space.heat is not None:
-        heat = space.heat
-        lost += hours_off_in_heat(
-            heat["mean_c"], heat["swing_c"], heat["off_above_c"], on_minute, photoperiod_h
-        )
-    return lost
+def losses_of(space: Space, on_minute: int) -> Losses:
+    """Return what ramps and the heat take of the time a lamp is on."""
+    heat = None if space.heat is None else Heat(**space.heat)
+    return Losses(space.ramp_min, heat, on_minute)
 
 
 def _check_daylight(values: dict[str, Any]) -> None:

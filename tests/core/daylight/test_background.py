@@ -9,7 +9,6 @@ from canopy.daylight.background import (
     NEW_COVER,
     OLD_COVER,
     Cover,
-    hours_off_in_heat,
     measured,
     most_dli,
     none,
@@ -41,14 +40,6 @@ def test_a_measured_sum_is_spread_over_its_own_day():
     lit = np.flatnonzero(day.any_day())
     assert (lit.min(), lit.max()) == (16, 31)
     assert not none(5).any_day().any()
-
-
-def test_the_heat_keeps_the_lamp_off_while_it_should_be_on():
-    # a cosine of 8 K round 26 C is above 28 C while cos > 0.5: a third of the day, 11 to 19
-    assert hours_off_in_heat(26, 8, 28, 6 * 60, 18) == pytest.approx(8, abs=0.05)
-    # lit from 17 on only two of those hours are lost; lit by night none
-    assert hours_off_in_heat(26, 8, 28, 17 * 60, 8) == pytest.approx(2, abs=0.05)
-    assert hours_off_in_heat(26, 8, 28, 20 * 60, 8) == 0
 
 
 @pytest.mark.parametrize(

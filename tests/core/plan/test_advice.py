@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from canopy.crop.photoperiod import timer_hours
 from canopy.crop.targets import StageTarget
+from canopy.daylight.losses import Losses
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.heightstack import HeightStack
 from canopy.plan.advice import LONGEST_DAY_H
@@ -87,7 +88,7 @@ def answer(problem, light=1.0, dial=None, hours_to=None):
         hours,
         None if steady is None else steady * light,
         0.0,
-        problem["lost_h"],
+        Losses(ramp_min=60 * problem["lost_h"]),
         problem["daylight"],
     )
     return solve(space, target, problem["over_cap"], locks=problem["locks"]), space

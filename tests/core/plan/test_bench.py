@@ -10,15 +10,16 @@ from canopy.errors import CanopyError
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import Bars, PlacedLamp
-from canopy.plan.bench import BenchProblem, HungLamp, bench
+from canopy.plan.bench import bench
 from canopy.plan.certainty import certainty
 from canopy.plan.levers import Outcome
+from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.rehang import rehang
 
 
 @pytest.fixture
 def problem(tent):
-    return BenchProblem(
+    return StageProblem(
         box=tent,
         lamps=(HungLamp(PlacedLamp(Bars.even(6, 76, 92), 624, 60, 45, 0), watts=240),),
         lowest_cm=15,
@@ -134,7 +135,7 @@ def test_a_lamp_at_its_own_dial_stays_as_the_others_move(problem):
 
 
 def test_a_lamp_hung_higher_than_the_rail(problem):
-    raised = replace(middle(), lamp=replace(middle().lamp, height_cm=10))
+    raised = replace(middle(), raise_cm=10)
     ready, level = (bench(replace(problem, lamps=(lamp,))) for lamp in (raised, middle()))
     assert ready.stack.at(30) == pytest.approx(level.stack.at(40), rel=2e-3)
 

@@ -27,7 +27,7 @@ SPACE = LeverSpace(
 )
 TARGET = StageTarget(10, 20, 800, 10, 12, response="short-day")
 PLAN = Setting(45.0, 72.0, 11.0)
-PRACTICE = Practice(300, 20.0, 60.0, 0.5, True, False, 15)
+PRACTICE = Practice(300, 20.0, 60.0, 0.5, True, False)
 
 
 def found(practice=PRACTICE, target=TARGET):
@@ -48,10 +48,10 @@ def test_every_school_follows_its_rule():
     assert 30 <= all_of["by_watts"].setting.height_cm <= 50
     # further than anybody, further still before reflective walls
     assert all_of["cautious"].setting.height_cm > 60
-    dull = found(Practice(300, 20.0, 60.0, 0.5, False, False, 15))
+    dull = found(Practice(300, 20.0, 60.0, 0.5, False, False))
     assert dull["cautious"].setting.height_cm < all_of["cautious"].setting.height_cm
     # up to about 1500 with CO2
-    rich = found(Practice(300, 20.0, 60.0, 0.5, True, True, 15))
+    rich = found(Practice(300, 20.0, 60.0, 0.5, True, True))
     assert rich["hot_spot_first"].setting.height_cm < hot
     assert all_of["dli_first"].setting == PLAN
 
@@ -87,7 +87,7 @@ def test_the_wrong_row_of_a_chart_is_named_only_where_it_is_another():
 
 
 def test_a_lamp_without_a_chart_is_said_to_have_none():
-    opinion = found(Practice(300, None, None, 0.5, False, False, 15))["makers_chart"]
+    opinion = found(Practice(300, None, None, 0.5, False, False))["makers_chart"]
     assert "gives no heights" in opinion.note
 
 

@@ -8,17 +8,19 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from canopy.crop.targets import StageTarget
+from canopy.daylight.losses import Losses
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.enclosure import Enclosure
 from canopy.light.sources import Bars, PlacedLamp
-from canopy.plan.bench import BenchProblem, HungLamp, bench
+from canopy.plan.bench import bench
 from canopy.plan.levers import Locks, Setting
+from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.season import StageOrder, common_height_cm, day_rows, plan_season, tops_cm
 from canopy.power.tariff import Tariff, TariffBand
 
 TARIFF = Tariff(0.30, (TariffBand(1320, 360, 0.20),))
 TENT = Enclosure(120, 90, 120, (0.7,) * 4, 0.7, 0.1)
-BENCH = BenchProblem(
+BENCH = StageProblem(
     box=TENT,
     lamps=(HungLamp(PlacedLamp(Bars.even(6, 76, 92), 624, 60, 45, 0), watts=240),),
     lowest_cm=15,
@@ -88,7 +90,7 @@ def test_a_lamp_never_comes_nearer_than_is_safe_and_never_leaves_its_rail():
             for k in range(plan.course.easing.days + 1, plan.order.days)
             if plan.course.lamp_cm[k] > plan.course.lamp_cm[k - 1] + 1e-9
         ]
-        assert jumps == [r.day for r in plan.course.rehangs if r.day > plan.course.easing.days]
+        assert jumps == [r.day for r in plan.course.lifts if r.day > plan.course.easing.days]
 
 
 def test_a_rise_from_stage_to_stage_is_eased():
@@ -163,7 +165,12 @@ def test_no_plan_ever_breaks_a_hard_limit(
         low, low * ratio, cap, short, short + more, evenness_goal=0.7, night_h=night
     )
     problem = replace(
-        BENCH, target=target, timer_step_min=step, lost_h=lost, daylight_dli=sun, aim=aim
+        BENCH,
+        target=target,
+        timer_step_min=step,
+        losses=Losses(ramp_min=60 * lost),
+        daylight_dli=sun,
+        aim=aim,
     )
     ready = bench(problem)
     found, space = ready.solution, ready.space

@@ -1,5 +1,6 @@
 """The solver against a slow search that follows its rules one setting at a time."""
 
+from dataclasses import replace
 from itertools import product
 
 import numpy as np
@@ -7,10 +8,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from canopy.crop.photoperiod import timer_hours
 from canopy.crop.targets import StageTarget
+from canopy.daylight.losses import Losses
 from canopy.plan.levers import LeverSpace, Locks, Setting
 from canopy.plan.solver import SAME_DLI, solve
 from canopy.plan.stretches import limits, stretches
+from canopy.quantities import dli_mol
+from tests.published.values import TIMER
 
 
 def space_of(mean, ratio, evenness, dials, hours, watts=200.0):
@@ -120,6 +125,45 @@ def test_lit_stretches_are_what_trying_every_position_gives(h, d, t):
         assert (stretch.nearest is None) == (not any(tried))
         if tried[index[axis]]:
             assert stretch.nearest == positions[index[axis]]
+
+
+def test_the_timers_hours_are_rounded_up_or_down_where_that_is_too_much():
+    ppfd, dli, _, hours, _ = TIMER
+    space = space_of([ppfd], [1.2], [0.8], [100], np.arange(8.0, 19))
+    assert space.timer_hours_for(dli, ppfd, 20) == hours
+    # 13 h give 12.3: over a ceiling of 12.1 it is 12 h; a day too short gives its longest
+    assert space.timer_hours_for(dli, ppfd, 12.1) == hours - 1
+    assert space.timer_hours_for(40, ppfd, 50) == 18
+    # ramps of 30 min and 3 mol of daylight: 9 mol need 9.5 h of full light, 10 h on
+    part = replace(space, losses=Losses(ramp_min=30), daylight_dli=3.0)
+    assert part.timer_hours_for(dli, ppfd, 20) == 11
+    assert part.hours_for(dli, (0, 0, 0)) == pytest.approx(9 / (ppfd * 0.0036) + 0.5, abs=1 / 60)
+    # what is left of the band for the lamp: (10 - 3) and (20 - 3) mol in 11.5 h
+    assert part.lamp_band(StageTarget(10, 20, 800, 8, 18), 12) == pytest.approx(
+        (7 / (11.5 * 0.0036), 17 / (11.5 * 0.0036))
+    )
+
+
+@given(
+    st.floats(4, 30), st.floats(50, 1500), st.sampled_from([15, 30, 60]), st.sampled_from([12, 18])
+)
+def test_rounding_never_passes_a_limit(dli, ppfd, step, longest):
+    space = space_of([ppfd], [1.2], [0.8], [100], timer_hours(0.25, longest, step))
+    hours, least = space.timer_hours_for(dli, ppfd, dli * 1.05), float(space.hours[0])
+    assert hours in space.hours
+    assert dli_mol(ppfd, hours) <= dli * 1.05 + 1e-9 or hours == least
+    # one step more passes a limit or was not needed
+    more = hours + step / 60
+    needless = dli_mol(ppfd, hours) >= dli - 1e-9
+    assert needless or more > longest or dli_mol(ppfd, more) > dli * 1.05 - 1e-9
+
+
+def test_the_lamp_may_come_as_near_as_every_height_on_the_way_keeps_the_cap():
+    near = space_of([800, 700, 600, 500], [1.0, 1.8, 1.0, 1.0], [1] * 4, [100], [12])
+    # 1260 at the second height: it stops above it, though the lowest gives 800 again
+    assert near.lowest_safe(1000, 0, 3) == 2
+    assert near.lowest_safe(2000, 0, 3) == 0
+    assert near.lowest_safe(400, 0, 3) == 3
 
 
 def test_a_stretch_says_what_stops_it():

@@ -4,11 +4,11 @@ import numpy as np
 import pytest
 
 from canopy.errors import CanopyError
-from canopy.power.hanging import Hang, check_inside, rail_limits_cm
+from canopy.power.hanging import Frame, check_inside, rail_limits_cm
 
 
 def hang(**more):
-    return Hang(
+    return Frame(
         **{
             "frame_x_cm": 60,
             "frame_y_cm": 20,

@@ -2317,6 +2317,12 @@ export interface components {
              */
             has_dial: boolean;
             /**
+             * In Part
+             * @description more will be asked for: estimates are enough
+             * @default false
+             */
+            in_part: boolean;
+            /**
              * Years
              * @default 3
              */
@@ -2354,12 +2360,21 @@ export interface components {
             cost: components["schemas"]["CostOut"] | null;
             /** Count */
             count: number;
+            /**
+             * Exact
+             * @description as the bench has it; else an estimate
+             */
+            exact: boolean;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
             /** Fixture Id */
             fixture_id: number;
             /** Floor */
             floor: number[][];
+            /** Floor X Cm */
+            floor_x_cm: number[];
+            /** Floor Y Cm */
+            floor_y_cm: number[];
             /** Heat Btu Per H */
             heat_btu_per_h: number;
             /** Inside Share */

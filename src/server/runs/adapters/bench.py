@@ -10,7 +10,6 @@ import numpy as np
 
 from canopy.crop.night import night_conflict
 from canopy.crop.photoperiod import off_minute
-from canopy.crop.targets import StageTarget
 from canopy.daylight.background import Background, none
 from canopy.daylight.sky import sun_library
 from canopy.errors import CanopyError
@@ -24,25 +23,25 @@ from canopy.light.lightmap import (
     share_inside,
 )
 from canopy.plan.advice import Change as Change
-from canopy.plan.bench import Bench, BenchProblem, bench
+from canopy.plan.bench import Bench, bench
 from canopy.plan.certainty import Certainty, certainty
 from canopy.plan.levers import FREE, Locks, Outcome, Setting
+from canopy.plan.problem import StagePlace, StageProblem
 from canopy.plan.rehang import Rehang, rehang
 from canopy.plan.solver import Aim, Solution
 from canopy.plan.stretches import Limit, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
 from canopy.power.tariff import Tariff, cost_of_day
-from canopy.quantities import dli_mol
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
 from server.fixtures.adapters import dimmer_of
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import Hung, check_lamps, follows, hung_lamp, lamps_of, rail_span_cm
+from server.runs.adapters.lamps import HungFixture, check_lamps, follows, hung_lamp, lamps_of
 from server.runs.models import Run
 from server.spaces.adapters import (
     daylight_over,
     enclosure,
-    hours_lost,
+    losses_of,
     plots_of,
     stands_of,
     tariff_of,
@@ -90,34 +89,38 @@ def stage_daylight(run: Run, stage: Stage) -> Background:
     return daylight_over(run.space.daylight, date_of(run, days_before(run, stage)), stage.days)
 
 
-def problem_of(
-    run: Run, stage: Stage, lamps: list[Hung], on_minute: int, locks: Locks = FREE
-) -> BenchProblem:
-    """Return a stage of a run as the core's problem.
+def place_of(run: Run, stage: Stage, on_minute: int) -> StagePlace:
+    """Return a stage of a run as the core's, without its lamps.
 
     The canopy stands where the plants end: there the headroom is least.
     """
-    space, main = run.space, run.fixture
-    check_lamps(space, main, lamps)
+    space = run.space
     top_cm = space.pot_cm + stage.plant_end_cm
-    stands = stands_of(space)
-    lowest, highest = rail_span_cm(lamps, space, top_cm, stands)
-    target = target_of(stage, space.co2_enriched)
-    return BenchProblem(
+    return StagePlace(
         box=enclosure(space, top_cm, canopy_reflectance(run.crop.habit)),
-        lamps=tuple(hung_lamp(lamp, space, main) for lamp in lamps),
-        lowest_cm=lowest,
-        highest_cm=highest,
-        dimmer=dimmer_of(main.dial_kind, main.dial_table),
+        room_cm=space.height_cm - top_cm - space.hangers_cm,
         timer_step_min=space.timer_step_min,
-        target=target,
-        stands=stands,
+        target=target_of(stage, space.co2_enriched),
+        stands=stands_of(space),
         plots=plots_of(space),
         aim=AIMS.get(run.aim, "middle"),
-        locks=locks,
-        lost_h=hours_lost(space, on_minute, target.longest_day_h),
+        losses=losses_of(space, on_minute),
         daylight_dli=float(stage_daylight(run, stage).dli.mean()),
         over_cap=run.over_cap,
+    )
+
+
+def problem_of(
+    run: Run, stage: Stage, lamps: list[HungFixture], on_minute: int, locks: Locks = FREE
+) -> StageProblem:
+    """Return a stage of a run with its lamps as the core's problem."""
+    space, main = run.space, run.fixture
+    check_lamps(space, main, lamps)
+    return place_of(run, stage, on_minute).problem(
+        tuple(hung_lamp(lamp, space, main) for lamp in lamps),
+        [lamp.frame() for lamp in lamps],
+        dimmer_of(main.dial_kind, main.dial_table),
+        locks,
     )
 
 
@@ -143,11 +146,10 @@ class StageRoom:
 
 def stage_rooms(run: Run) -> list[StageRoom]:
     """Return the room for the lamp at the end of every stage."""
-    lamps, stands = lamps_of(run), stands_of(run.space)
+    frames = [lamp.frame() for lamp in lamps_of(run)]
     found = []
     for stage in run.crop.stages.all():
-        top_cm = run.space.pot_cm + stage.plant_end_cm
-        lowest, highest = rail_span_cm(lamps, run.space, top_cm, stands)
+        lowest, highest = place_of(run, stage, run.on_minute).rail_cm(frames)
         found.append(StageRoom(stage.pk, stage.name, highest, lowest))
     return found
 
@@ -206,9 +208,8 @@ def bench_answer(
     setting, outcome = space.setting(index), space.outcome(index)
     given_up = ready.solution.relaxed + (("hot_spot_cap",) if problem.over_cap else ())
     light = float(space.light[index[1]])
-    full_hours = float(space.full_hours[index[2]])
     ppfd = ready.ppfd(index)
-    low, high = _lamp_band(target, setting.hours, full_hours, problem.daylight_dli)
+    low, high = space.lamp_band(target, setting.hours)
     weights = ready.stack.weights
     area_mean = float(ppfd @ weights)
     on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
@@ -240,9 +241,9 @@ def bench_answer(
         inside_share=share_inside(here, share / share.sum(), low, high),
         ppfd_low=low,
         ppfd_high=high,
-        dli_per_umol=dli_mol(1, full_hours),
+        dli_per_umol=float(space.lamp_dli(1.0, setting.hours)),
         daylight_dli=problem.daylight_dli,
-        lost_h=problem.lost_h,
+        lost_h=float(problem.losses.lost_h(setting.hours)),
         night_conflict=night_conflict(target, on_minute, setting.hours, daylight),
         middle_hours=space.hours_for(target.dli_middle, index),
         canopy_umol_s=on_canopy,
@@ -254,19 +255,6 @@ def bench_answer(
         geometry=_geometry(run, stage, problem, lamps),
         dial=_dial(run.fixture, space.dials_pct, space.light, space.watts),
         price=price_strip(tariff),
-    )
-
-
-def _lamp_band(
-    target: StageTarget, hours: float, full_hours: float, daylight_dli: float
-) -> tuple[float, float]:
-    """Return the band for the lamp's PPFD: the grower's own, or what is left of the DLI band."""
-    if (target.ppfd_low is not None and target.ppfd_high is not None) or full_hours <= 0:
-        return target.ppfd_band(hours)
-    per_umol = dli_mol(1, full_hours)
-    return (
-        max(target.dli_low - daylight_dli, 0.0) / per_umol,
-        max(target.dli_high - daylight_dli, 0.0) / per_umol,
     )
 
 
@@ -292,7 +280,7 @@ def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
     )
 
 
-def _floor(problem: BenchProblem, ready: Bench, ppfd: np.ndarray) -> dict[str, Any]:
+def _floor(problem: StageProblem, ready: Bench, ppfd: np.ndarray) -> dict[str, Any]:
     box, grid = problem.box, ready.grid
     x, y = grid.axes_cm(box.width_cm, box.depth_cm)
     rows = np.round(ppfd.reshape(grid.ny, grid.nx), DECIMALS)
@@ -303,14 +291,16 @@ def _floor(problem: BenchProblem, ready: Bench, ppfd: np.ndarray) -> dict[str, A
     }
 
 
-def _emitted_umol_s(problem: BenchProblem, light: float) -> float:
+def _emitted_umol_s(problem: StageProblem, light: float) -> float:
     return sum(
         hung.lamp.ppf_umol_s * (light if hung.own_light is None else hung.own_light)
         for hung in problem.lamps
     )
 
 
-def _geometry(run: Run, stage: Stage, problem: BenchProblem, lamps: list[Hung]) -> dict[str, Any]:
+def _geometry(
+    run: Run, stage: Stage, problem: StageProblem, lamps: list[HungFixture]
+) -> dict[str, Any]:
     return {
         "width_cm": run.space.width_cm,
         "depth_cm": run.space.depth_cm,
@@ -336,7 +326,7 @@ def _geometry(run: Run, stage: Stage, problem: BenchProblem, lamps: list[Hung]) 
                 "body_cm": lamp.fixture.body_cm,
                 "frame_x_cm": lamp.fixture.frame_x_cm,
                 "frame_y_cm": lamp.fixture.frame_y_cm,
-                "corners_cm": lamp.hang().corners_cm().tolist(),
+                "corners_cm": lamp.frame().corners_cm().tolist(),
                 "light_source": lamp.fixture.light_source,
                 "follows": follows(lamp, run.fixture),
                 "light_fraction": hung.own_light,

@@ -1,36 +1,39 @@
 """Up to four lamps side by side in a run's tent: floors, costs over years, maps."""
 
 from collections.abc import Sequence
-from dataclasses import asdict, dataclass, replace
-from typing import Any
-
-import numpy as np
+from dataclasses import dataclass
 
 from canopy.errors import CanopyError
-from canopy.fixture.ownership import CostLine, Ownership, cost_line, crossing_years
-from canopy.plan.compare import (
-    FloorDifference,
-    MapTaken,
-    floor_difference,
-    map_notes,
-    taken_from_readings,
-)
+from canopy.fixture.ownership import CostLine, cost_line, crossing_years
+from canopy.light.floors import MapTaken, floor_difference, map_notes, taken_from_readings
 from server.fixtures.adapters import MAP
 from server.fixtures.adapters.record import sound
 from server.fixtures.models import Fixture
-from server.runs.adapters.shelf import (
-    DECIMALS,
-    HungShelf,
-    ShelfWishes,
-    candidate_row,
-    does_the_job,
-    hung_shelf,
-)
+from server.runs.adapters.shelf import ShelfAnswer, ShelfRow, ShelfWishes, rounded, shelf_stage
 from server.runs.models import Run
 
 
 @dataclass(frozen=True)
-class ComparedAnswer:
+class CostPoint:
+    """What has been spent by a time."""
+
+    year: float
+    cost: float
+
+
+@dataclass(frozen=True)
+class Difference:
+    """How a floor differs from the first lamp's; see the core's ``FloorDifference``."""
+
+    mean: float
+    largest: float
+    brighter: float
+    dimmer: float
+    floor: list[list[float]]
+
+
+@dataclass(frozen=True)
+class ComparedAnswer(ShelfAnswer):
     """The lamps' rows, cost lines, payback against the present lamp, and what to know of maps.
 
     ``cheapest`` is the place of the row that does the job for the least in all; ``lines``,
@@ -38,24 +41,19 @@ class ComparedAnswer:
     price, a difference ``None`` for the first lamp and for those that are kept out.
     """
 
-    stage_id: int
-    stage: str
-    dli_low: float
-    dli_high: float
-    x_cm: list[float]
-    y_cm: list[float]
-    rows: list[dict[str, Any]]
     cheapest: int | None
-    lines: list[list[dict[str, float]] | None]
+    lines: list[list[CostPoint] | None]
     payback_years: list[float | None]
-    differences: list[dict[str, Any] | None]
+    differences: list[Difference | None]
     notes: list[str]
 
 
 def compared_lamps(
     run: Run, lamps: Sequence[tuple[Fixture, int]], present: int | None, wishes: ShelfWishes
 ) -> ComparedAnswer:
-    """Return lamps side by side; the one at the present place costs nothing to buy.
+    """Return lamps side by side, each as the bench has it.
+
+    The one at the present place costs nothing to buy.
 
     Raises
     ------
@@ -64,60 +62,47 @@ def compared_lamps(
     """
     if present is not None and present >= len(lamps):
         raise CanopyError("The lamp there now has to be one of those compared.", "present")
-    hung = hung_shelf(run, wishes)
-    rows = [candidate_row(run, hung, fixture, count, wishes) for fixture, count in lamps]
-    lines = [
-        _line(row, fixture, wishes, i == present)
-        for i, (row, (fixture, _)) in enumerate(zip(rows, lamps, strict=True))
-    ]
+    hung = shelf_stage(run, wishes)
+    rows = [hung.row(fixture, count, exact=True) for fixture, count in lamps]
+    lines = [_line(row, wishes, i == present) for i, row in enumerate(rows)]
     old = None if present is None else lines[present]
-    payback = [
-        None if line is None or old is None or line is old else crossing_years(line, old)
-        for line in lines
-    ]
     return ComparedAnswer(
-        **hung.head(),
+        *hung.head(),
         rows=rows,
         cheapest=_cheapest(rows),
         lines=[
-            None if line is None else [{"year": at, "cost": cost} for at, cost in line.points()]
+            None if line is None else [CostPoint(at, cost) for at, cost in line.points()]
             for line in lines
         ],
-        payback_years=payback,
-        differences=_differences(hung, rows),
+        payback_years=[
+            None if line is None or old is None or line is old else crossing_years(line, old)
+            for line in lines
+        ],
+        differences=[None, *(_difference(row, rows[0]) for row in rows[1:])],
         # one and two of a lamp have one map
         notes=list(map_notes([_taken(f) for f in {f.pk: f for f, _ in lamps}.values()])),
     )
 
 
-def _cheapest(rows: list[dict[str, Any]]) -> int | None:
-    doing = [i for i, row in enumerate(rows) if does_the_job(row) and row["cost"]]
-    return min(doing, key=lambda i: float(rows[i]["cost"]["total"]), default=None)
+def _cheapest(rows: list[ShelfRow]) -> int | None:
+    totals = {i: row.cost.total for i, row in enumerate(rows) if row.does_the_job and row.cost}
+    return min(totals, key=lambda i: totals[i], default=None)
 
 
-def _line(
-    row: dict[str, Any], fixture: Fixture, wishes: ShelfWishes, owned: bool
-) -> CostLine | None:
-    if row["cost"] is None:
+def _line(row: ShelfRow, wishes: ShelfWishes, owned: bool) -> CostLine | None:
+    if row.cost is None or row.setting is None:
         return None
-    lit_a_year = row["setting"].hours * wishes.days_a_year
-    cost = Ownership(**{n: row["cost"][n] for n in Ownership.__dataclass_fields__})
-    price = row["purchase"] or 0.0
-    return cost_line(cost, lit_a_year, fixture.life_h, wishes.years, price, owned)
+    lit_a_year = row.setting.hours * wishes.days_a_year
+    price, life_h = row.purchase or 0.0, row.fixture.life_h
+    return cost_line(row.cost, lit_a_year, life_h, wishes.years, price, owned)
 
 
-def _differences(hung: HungShelf, rows: list[dict[str, Any]]) -> list[dict[str, Any] | None]:
-    floors = [np.array(row["floor"]).ravel() if row["floor"] else None for row in rows]
-    first, grid = floors[0], hung.shelf.grid
-    found: list[dict[str, Any] | None] = []
-    for i, floor in enumerate(floors):
-        if i == 0 or floor is None or first is None:
-            found.append(None)
-            continue
-        less: FloorDifference = floor_difference(floor, first, hung.shelf.weights)
-        shown = np.round(less.map_.reshape(grid.ny, grid.nx), DECIMALS).tolist()
-        found.append({**asdict(replace(less, map_=less.map_[:0])), "floor": shown})
-    return found
+def _difference(row: ShelfRow, first: ShelfRow) -> Difference | None:
+    if row.ranked is None or first.ranked is None:
+        return None
+    grid = row.ranked.grid
+    less = floor_difference(row.ranked.floor, first.ranked.floor, grid.area_weights())
+    return Difference(less.mean, less.largest, less.brighter, less.dimmer, rounded(less.map_, grid))
 
 
 def _taken(fixture: Fixture) -> MapTaken:

@@ -3,13 +3,13 @@
 from dataclasses import dataclass
 
 from canopy.errors import CanopyError
+from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
 from canopy.fixture.dimming import Dimmer
 from canopy.light.sources import Bars
-from canopy.light.stands import Stand
-from canopy.plan.bench import HungLamp
-from canopy.power.hanging import Hang, check_inside, fitting_turn_deg, rail_limits_cm
+from canopy.plan.problem import HungLamp
+from canopy.power.hanging import Frame, check_inside, fitting_turn_deg
 from server.fixtures.adapters import (
-    Hanging,
+    Placement,
     dimmer_of,
     lamp_at,
     layout_of,
@@ -24,7 +24,7 @@ SAME_CM = 1.0
 
 
 @dataclass(frozen=True)
-class Hung:
+class HungFixture:
     """A lamp of a run: its fixture, its place and, if it has one, its own dial."""
 
     fixture: Fixture
@@ -47,9 +47,9 @@ class Hung:
         layout = layout_of(self.fixture.layout)
         return layout.bar_x_cm if isinstance(layout, Bars) else ()
 
-    def hang(self) -> Hang:
+    def frame(self) -> Frame:
         """Return its frame on the rail."""
-        return Hang(
+        return Frame(
             frame_x_cm=self.fixture.frame_x_cm,
             frame_y_cm=self.fixture.frame_y_cm,
             body_cm=self.fixture.body_cm,
@@ -62,7 +62,7 @@ class Hung:
         )
 
 
-def in_the_middle(space: Space, fixture: Fixture) -> Hung:
+def in_the_middle(space: Space, fixture: Fixture) -> HungFixture:
     """Return a fixture hung in the middle of a space, turned to fit.
 
     Raises
@@ -71,10 +71,10 @@ def in_the_middle(space: Space, fixture: Fixture) -> Hung:
         When it does not go in.
     """
     turn = fitting_turn_deg(fixture.frame_x_cm, fixture.frame_y_cm, space.width_cm, space.depth_cm)
-    return Hung(fixture, space.width_cm / 2, space.depth_cm / 2, turn)
+    return HungFixture(fixture, space.width_cm / 2, space.depth_cm / 2, turn)
 
 
-def lamps_of(run: Run) -> list[Hung]:
+def lamps_of(run: Run) -> list[HungFixture]:
     """Return a run's lamps as the grower hung them, or its fixture in the middle."""
     rows = list(
         RunLamp.objects.filter(
@@ -88,8 +88,8 @@ def lamps_of(run: Run) -> list[Hung]:
     return [_hung(row) for row in rows]
 
 
-def _hung(row: RunLamp) -> Hung:
-    return Hung(
+def _hung(row: RunLamp) -> HungFixture:
+    return HungFixture(
         row.fixture,
         row.x_cm,
         row.y_cm,
@@ -101,7 +101,7 @@ def _hung(row: RunLamp) -> Hung:
     )
 
 
-def check_lamps(space: Space, main: Fixture, lamps: list[Hung]) -> None:
+def check_lamps(space: Space, main: Fixture, lamps: list[HungFixture]) -> None:
     """Raise a sentence when lamps cannot hang like this."""
     if not any(follows(lamp, main) for lamp in lamps):
         raise CanopyError(
@@ -109,7 +109,7 @@ def check_lamps(space: Space, main: Fixture, lamps: list[Hung]) -> None:
             "for the plan.",
             "lamps",
         )
-    check_inside([lamp.hang() for lamp in lamps], space.width_cm, space.depth_cm)
+    check_inside([lamp.frame() for lamp in lamps], space.width_cm, space.depth_cm)
     for i, lamp in enumerate(lamps):
         dial = lamp.own_dial_pct
         if dial is not None and not follows(lamp, main):
@@ -123,12 +123,12 @@ def check_lamps(space: Space, main: Fixture, lamps: list[Hung]) -> None:
         if not lamp.bars_off:
             continue
         try:
-            lamp_at(lamp.fixture, _hanging(lamp))
+            lamp_at(lamp.fixture, _placement(lamp))
         except CanopyError as error:
             raise CanopyError(error.sentence, f"lamps.{i}.{error.field}") from error
 
 
-def follows(lamp: Hung, main: Fixture) -> bool:
+def follows(lamp: HungFixture, main: Fixture) -> bool:
     """Return whether a lamp follows the rail's dial, which is the main fixture's."""
     return lamp.fixture.pk == main.pk and lamp.own_dial_pct is None
 
@@ -137,8 +137,15 @@ def _dimmer(fixture: Fixture) -> Dimmer:
     return dimmer_of(fixture.dial_kind, fixture.dial_table)
 
 
-def _hanging(lamp: Hung) -> Hanging:
-    return Hanging(lamp.x_cm, lamp.y_cm, lamp.turn_deg, lamp.tilt_deg, lamp.raise_cm, lamp.bars_off)
+def life_of(fixture: Fixture) -> Ageing:
+    """Return how a fixture's light fades, as its maker states it."""
+    if fixture.life_share is None or fixture.life_h is None:
+        return NO_AGEING
+    return ageing((MaintenancePoint(fixture.life_share, fixture.life_h),))
+
+
+def _placement(lamp: HungFixture) -> Placement:
+    return Placement(lamp.x_cm, lamp.y_cm, lamp.turn_deg, lamp.tilt_deg, lamp.bars_off)
 
 
 def _measured_here(light_map: LightMap, space: Space) -> bool:
@@ -152,10 +159,10 @@ def _measured_here(light_map: LightMap, space: Space) -> bool:
     )
 
 
-def hung_lamp(lamp: Hung, space: Space, main: Fixture) -> HungLamp:
+def hung_lamp(lamp: HungFixture, space: Space, main: Fixture) -> HungLamp:
     """Return a run's lamp as the core's."""
-    placed = lamp_at(lamp.fixture, _hanging(lamp))
-    whole = lamp_at(lamp.fixture, Hanging(lamp.x_cm, lamp.y_cm)) if lamp.bars_off else placed
+    placed = lamp_at(lamp.fixture, _placement(lamp))
+    whole = lamp_at(lamp.fixture, Placement(lamp.x_cm, lamp.y_cm)) if lamp.bars_off else placed
     dimmer = _dimmer(lamp.fixture)
     # an unplugged bar draws nothing: its share of the light is taken as its share of the watts
     watts = lamp.fixture.watts * placed.ppf_umol_s / whole.ppf_umol_s
@@ -168,35 +175,11 @@ def hung_lamp(lamp: Hung, space: Space, main: Fixture) -> HungLamp:
     return HungLamp(
         lamp=placed,
         watts=watts,
+        raise_cm=lamp.raise_cm,
         own_light=own_light,
         own_watts=own_watts,
         measured=None if light_map is None else measured_map(light_map, lamp.fixture),
         measured_here=light_map is not None and _measured_here(light_map, space),
         whole=whole if light_map is not None else None,
-    )
-
-
-def _lifted_cm(lamp: Hung, stands: tuple[Stand, ...]) -> float:
-    """Return the highest step that a lamp's frame, seen from above, hangs over."""
-    corners = lamp.hang().corners_cm()
-    low, high = corners.min(axis=0), corners.max(axis=0)
-    over = [
-        stand.raise_cm
-        for stand in stands
-        if stand.x_cm < high[0]
-        and stand.x_cm + stand.width_cm > low[0]
-        and stand.y_cm < high[1]
-        and stand.y_cm + stand.depth_cm > low[1]
-    ]
-    return max(over, default=0.0)
-
-
-def rail_span_cm(
-    lamps: list[Hung], space: Space, top_cm: float, stands: tuple[Stand, ...]
-) -> tuple[float, float]:
-    """Return how low and how high the rail goes over tops at a height above the floor."""
-    return rail_limits_cm(
-        [lamp.hang() for lamp in lamps],
-        space.height_cm - top_cm - space.hangers_cm,
-        [_lifted_cm(lamp, stands) for lamp in lamps],
+        life=life_of(lamp.fixture),
     )

@@ -130,11 +130,12 @@ def _stage(run: Run, stage: Stage, plan: StagePlan) -> dict[str, Any]:
         "hot_spot_cap": target.hot_spot_cap,
         "response": target.response,
         "daylight_dli": plan.order.problem.daylight_dli,
-        "lost_h": plan.order.problem.lost_h,
+        "lost_h": 0.0,
         "planned": None,
     }
     if plan.setting is None or plan.outcome is None or plan.solution is None or plan.course is None:
         return found
+    found["lost_h"] = float(plan.order.problem.losses.lost_h(plan.setting.hours))
     daylight = stage_daylight(run, stage).any_day()
     ready = bench(plan.order.problem)
     basis = ready.bases[ready.space.nearest(plan.setting)[0]]
@@ -148,7 +149,7 @@ def _stage(run: Run, stage: Stage, plan: StagePlan) -> dict[str, Any]:
         "binding": plan.solution.binding,
         "obstacles": plan.solution.obstacles,
         "certainty": certainty(plan.outcome, target, basis),
-        "rehangs": plan.course.rehangs,
+        "rehangs": plan.course.lifts,
         "easing": plan.course.easing.steps,
         "abrupt": plan.course.easing.abrupt,
         "night_conflict": night_conflict(target, plan.on_minute, plan.setting.hours, daylight),
@@ -190,7 +191,6 @@ def second_opinions(run: Run, stage: Stage) -> Opinions:
         stage_share=stage.position / last,
         reflective=sum(walls) / len(walls) > REFLECTIVE,
         enriched=run.space.co2_enriched,
-        step_min=run.space.timer_step_min,
     )
     plan = ready.solution.setting
     return Opinions(

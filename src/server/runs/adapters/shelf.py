@@ -1,246 +1,330 @@
 """Which of a grower's lamps would do the job in a run's tent: rows to core values and back."""
 
-from dataclasses import asdict, dataclass, replace
-from typing import Any
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from canopy.errors import CanopyError
-from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
+from canopy.fixture.claims import Finding
 from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership, pareto
-from canopy.plan.shelf import Candidate, Ranked, Room, Shelf, hungriest, ranked, shelf
+from canopy.light.lightmap import Grid
+from canopy.plan.advice import Obstacle
+from canopy.plan.levers import Outcome, Setting
+from canopy.plan.problem import HungLamp, StagePlace, hungriest
+from canopy.plan.shelf import (
+    NO_LIMITS,
+    Candidate,
+    Ranked,
+    estimated,
+    exactly,
+    kept_out,
+    side_by_side,
+)
+from canopy.plan.shelf import Limits as Limits
 from canopy.power.energy import heat_btu_per_h
+from canopy.power.hanging import Frame
 from canopy.power.tariff import cost_of_day
-from canopy.quantities import dli_mol
-from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
 from server.fixtures.adapters import dimmer_of, modelled
 from server.fixtures.adapters.record import possible_light, sound, trust_of
 from server.fixtures.models import Fixture
+from server.runs.adapters.bench import place_of
+from server.runs.adapters.lamps import HungFixture, hung_lamp, life_of
 from server.runs.models import Run
-from server.spaces.adapters import enclosure, tariff_of
+from server.spaces.adapters import tariff_of
 
 DECIMALS = 1
+EXACT = 3
+"""So many of the first rows of a long shelf are asked on the bench's own engine before they are
+shown."""
+
+SHORT_SHELF = 16
+"""Rows of a shelf so short that all of them are: no slower than preparing estimates."""
 
 
 @dataclass(frozen=True)
 class ShelfWishes:
-    """What the shelf is ranked by; ``None`` where there is no limit."""
+    """What the shelf is ranked by."""
 
+    limits: Limits = NO_LIMITS
     counts: tuple[int, ...] = (1,)
     years: float = 3.0
     days_a_year: float = DAYS_A_YEAR
-    budget: float | None = None
-    circuit_w: float | None = None
-    bears_kg: float | None = None
-    has_dial: bool = False
 
 
-def _life(fixture: Fixture) -> Ageing:
-    if fixture.life_share is None or fixture.life_h is None:
-        return NO_AGEING
-    return ageing((MaintenancePoint(fixture.life_share, fixture.life_h),))
+@dataclass(frozen=True)
+class ShelfRow:
+    """One or several of a lamp in the tent.
 
+    ``exact`` is whether it is the bench's own answer; else it is an estimate, without body, light
+    file and map. ``cannot_be`` lamps are never recommended; ``ppf_umol_s`` is the light they
+    were reckoned with.
+    """
 
-def _candidate(fixture: Fixture, count: int, ppf_umol_s: float) -> Candidate:
-    return Candidate(
-        lamp=replace(modelled(fixture), body=None, ppf_umol_s=ppf_umol_s),
-        dimmer=dimmer_of(fixture.dial_kind, fixture.dial_table),
-        watts=fixture.watts,
-        weight_kg=fixture.weight_kg,
-        frame_x_cm=fixture.frame_x_cm,
-        frame_y_cm=fixture.frame_y_cm,
-        body_cm=fixture.body_cm,
-        closest_cm=fixture.closest_cm,
-        count=count,
-    )
+    fixture: Fixture
+    count: int
+    refused: str
+    exact: bool
+    cannot_be: bool
+    ppf_umol_s: float
+    trust: str
+    findings: list[Finding]
+    cooling: str
+    purchase: float | None
+    pareto: bool = False
+    ranked: Ranked | None = None
+    reserve_aged: float = 0.0
+    heat_btu_per_h: float = 0.0
+    floor: list[list[float]] = field(default_factory=list)
+    floor_x_cm: list[float] = field(default_factory=list)
+    floor_y_cm: list[float] = field(default_factory=list)
+    cost: Ownership | None = None
+
+    @property
+    def fixture_id(self) -> int:
+        """The fixture's id."""
+        return self.fixture.pk
+
+    @property
+    def name(self) -> str:
+        """The fixture's name."""
+        return self.fixture.name
+
+    @property
+    def meets(self) -> bool:
+        """Whether every target is met."""
+        return self.ranked is not None and self.ranked.meets
+
+    @property
+    def does_the_job(self) -> bool:
+        """Whether it may be recommended: it meets every target, by claims that can be."""
+        return self.meets and not self.cannot_be
+
+    @property
+    def setting(self) -> Setting | None:
+        """Its best setting."""
+        return self.ranked.solution.setting if self.ranked else None
+
+    @property
+    def outcome(self) -> Outcome | None:
+        """What that gives."""
+        return self.ranked.solution.outcome if self.ranked else None
+
+    @property
+    def relaxed(self) -> tuple[str, ...]:
+        """Targets it misses."""
+        return self.ranked.solution.relaxed if self.ranked else ()
+
+    @property
+    def obstacles(self) -> tuple[Obstacle, ...]:
+        """Why, and what would help."""
+        return self.ranked.solution.obstacles if self.ranked else ()
+
+    @property
+    def inside_share(self) -> float:
+        """Share of the floor in the band."""
+        return self.ranked.inside_share if self.ranked else 0.0
+
+    @property
+    def reserve(self) -> float:
+        """Light at full power over what the plan uses."""
+        return self.ranked.reserve if self.ranked else 0.0
+
+    @property
+    def ppfd_low(self) -> float:
+        """The band's lower end."""
+        return self.ranked.ppfd_low if self.ranked else 0.0
+
+    @property
+    def ppfd_high(self) -> float:
+        """The band's upper end."""
+        return self.ranked.ppfd_high if self.ranked else 0.0
+
+    def order(self) -> tuple[bool, bool, int, float]:
+        """Return what rows stand in order of.
+
+        Those that meet every target by cost, without a price by energy; then those that miss one,
+        by the floor they light in the band; then those that cannot be; then those kept out.
+        """
+        if self.outcome is None or not self.meets:
+            place = 2, -self.inside_share
+        elif self.cost is not None:
+            place = 0, self.cost.total
+        else:
+            place = 1, self.outcome.kwh_per_day
+        return bool(self.refused), self.cannot_be, *place
 
 
 @dataclass(frozen=True)
 class ShelfAnswer:
-    """The ranked shelf: the stage it is ranked for, the floor's points, and a row a candidate."""
+    """The ranked shelf: the stage it is ranked for, and a row a candidate."""
 
     stage_id: int
     stage: str
     dli_low: float
     dli_high: float
-    x_cm: list[float]
-    y_cm: list[float]
-    rows: list[dict[str, Any]]
+    rows: list[ShelfRow]
 
+    @property
+    def x_cm(self) -> list[float]:
+        """Where the points of the first floor stand; each row has its own."""
+        return next((row.floor_x_cm for row in self.rows if row.floor), [])
 
-def hungriest_stage(run: Run) -> Stage:
-    """Return the stage of a run that asks for the most light while the lamp is on."""
-    stages = list(run.crop.stages.all())
-    return stages[hungriest([target_of(s, run.space.co2_enriched) for s in stages])]
-
-
-def shelf_of(run: Run, fixtures: list[Fixture], wishes: ShelfWishes) -> ShelfAnswer:
-    """Return a grower's lamps ranked in a run's tent, those that meet every target first.
-
-    Lamps whose claims cannot be come after all that can, and never lie on the Pareto edge.
-    """
-    hung = hung_shelf(run, wishes)
-    rows = [
-        candidate_row(run, hung, fixture, count, wishes)
-        for fixture in fixtures
-        for count in wishes.counts
-    ]
-    costs = np.array(
-        [r["cost"]["total"] if r["cost"] and does_the_job(r) else np.nan for r in rows]
-    )
-    merits = np.array([r["inside_share"] for r in rows])
-    for row, edge in zip(rows, pareto(costs, merits)):
-        row["pareto"] = bool(edge)
-    rows.sort(key=_order)
-    return ShelfAnswer(**hung.head(), rows=rows)
+    @property
+    def y_cm(self) -> list[float]:
+        """Likewise, from the front."""
+        return next((row.floor_y_cm for row in self.rows if row.floor), [])
 
 
 @dataclass(frozen=True)
-class HungShelf:
-    """A run's tent at its hungriest stage, ready for lamps."""
+class ShelfStage:
+    """A run's hungriest stage in its tent, ready for lamps."""
 
+    run: Run
     stage: Stage
-    room: Room
-    shelf: Shelf
+    place: StagePlace
+    wishes: ShelfWishes
 
-    def head(self) -> dict[str, Any]:
-        """Return what every answer about the shelf begins with."""
-        x, y = self.shelf.grid.axes_cm(self.room.box.width_cm, self.room.box.depth_cm)
-        return {
-            "stage_id": self.stage.pk,
-            "stage": self.stage.name,
-            "dli_low": self.room.target.dli_low,
-            "dli_high": self.room.target.dli_high,
-            "x_cm": x.tolist(),
-            "y_cm": y.tolist(),
-        }
+    def head(self) -> tuple[int, str, float, float]:
+        """Return what every answer about it begins with: the stage and its DLI band."""
+        target = self.place.target
+        return self.stage.pk, self.stage.name, target.dli_low, target.dli_high
+
+    def row(self, fixture: Fixture, count: int, exact: bool = False) -> ShelfRow:
+        """Return what one or several of a lamp do in the tent, and cost."""
+        record, price = sound(fixture), fixture.price
+        light = possible_light(fixture, record)
+        row = ShelfRow(
+            fixture=fixture,
+            count=count,
+            refused="",
+            exact=exact,
+            cannot_be=trust_of(record) == "wrong" or light < fixture.ppf_umol_s,
+            ppf_umol_s=light,
+            trust=trust_of(record),
+            findings=[finding for finding in record.findings if finding.trust != "good"],
+            cooling=record.details.get("cooling", ""),
+            purchase=None if price is None else price * count,
+        )
+        if record.trouble:
+            why = f"Its record cannot be read: {record.trouble} Mend it in its form."
+            return replace(row, refused=why)
+        dimmer = dimmer_of(fixture.dial_kind, fixture.dial_table)
+        why = kept_out(
+            self.wishes.limits,
+            fixture.watts * count,
+            fixture.weight_kg * count,
+            row.purchase,
+            dimmer,
+        )
+        if why:
+            return replace(row, refused=why)
+        try:
+            candidate = self._candidate(fixture, count, light)
+            ask = exactly if exact else estimated
+            return self._told(row, ask(self.place, candidate))
+        except CanopyError as error:
+            # one that cannot be put to the core does not stop the others
+            return replace(row, refused=error.sentence)
+
+    def _candidate(self, fixture: Fixture, count: int, ppf_umol_s: float) -> Candidate:
+        frame = Frame(
+            fixture.frame_x_cm, fixture.frame_y_cm, fixture.body_cm, fixture.closest_cm, 0.0, 0.0
+        )
+        frames = side_by_side(frame, count, self.place.box)
+        hung = [HungFixture(fixture, f.x_cm, f.y_cm, f.turn_deg) for f in frames]
+        share = ppf_umol_s / fixture.ppf_umol_s
+        return Candidate(
+            plain=replace(modelled(fixture), body=None, ppf_umol_s=ppf_umol_s),
+            lamps=tuple(_lit(hung_lamp(lamp, self.run.space, fixture), share) for lamp in hung),
+            frames=frames,
+            dimmer=dimmer_of(fixture.dial_kind, fixture.dial_table),
+        )
+
+    def _told(self, row: ShelfRow, found: Ranked) -> ShelfRow:
+        setting = found.solution.setting
+        lit_h = setting.hours * self.wishes.days_a_year * self.wishes.years
+        x, y = found.grid.axes_cm(self.place.box.width_cm, self.place.box.depth_cm)
+        return replace(
+            row,
+            ranked=found,
+            reserve_aged=found.reserve * life_of(row.fixture).share_left(lit_h),
+            heat_btu_per_h=heat_btu_per_h(found.solution.outcome.watts),
+            floor=rounded(found.floor, found.grid),
+            floor_x_cm=x.tolist(),
+            floor_y_cm=y.tolist(),
+            cost=self._cost(row, found),
+        )
+
+    def _cost(self, row: ShelfRow, found: Ranked) -> Ownership | None:
+        if row.fixture.price is None:
+            return None
+        setting, kwh = found.solution.setting, found.solution.outcome.kwh_per_day
+        day = cost_of_day(tariff_of(self.run.space), self.run.on_minute, setting.hours, kwh)
+        return ownership(
+            price=row.fixture.price,
+            lamps=row.count,
+            kwh_per_day=kwh,
+            hours_per_day=setting.hours,
+            per_kwh=day / kwh if kwh else 0.0,
+            mol_per_day=found.lamp_mol_per_day,
+            years=self.wishes.years,
+            life_h=row.fixture.life_h,
+            days_a_year=self.wishes.days_a_year,
+        )
 
 
-def hung_shelf(run: Run, wishes: ShelfWishes) -> HungShelf:
-    """Return a run's tent at its hungriest stage, ready for lamps."""
-    stage, space = hungriest_stage(run), run.space
-    top_cm = space.pot_cm + stage.plant_end_cm
-    target = target_of(stage, space.co2_enriched)
-    box = enclosure(space, top_cm, canopy_reflectance(run.crop.habit))
-    room = Room(
-        box=box,
-        room_cm=space.height_cm - top_cm - space.hangers_cm,
-        target=target,
-        step_min=space.timer_step_min,
-        bears_kg=wishes.bears_kg,
-        circuit_w=wishes.circuit_w,
+def _lit(hung: HungLamp, share: float) -> HungLamp:
+    """Return a lamp with a share of the light it claims."""
+    lamp = hung.lamp
+    return (
+        hung
+        if share == 1
+        else replace(hung, lamp=replace(lamp, ppf_umol_s=lamp.ppf_umol_s * share))
     )
-    return HungShelf(stage, room, shelf(room))
 
 
-def does_the_job(row: dict[str, Any]) -> bool:
-    """Return whether a row may be recommended: it meets every target, by claims that can be."""
-    return bool(row["meets"]) and not row["cannot_be"]
+def rounded(floor: np.ndarray, grid: Grid) -> list[list[float]]:
+    rows: list[list[float]] = np.round(floor.reshape(grid.ny, grid.nx), DECIMALS).tolist()
+    return rows
 
 
-def _order(row: dict[str, Any]) -> tuple[bool, bool, int, float]:
-    """Order rows: those that meet every target by cost, without a price by energy, then the rest.
+def shelf_stage(run: Run, wishes: ShelfWishes) -> ShelfStage:
+    """Return a run's hungriest stage in its tent, ready for lamps."""
+    stages = list(run.crop.stages.all())
+    places = [place_of(run, stage, run.on_minute) for stage in stages]
+    at = hungriest(places)
+    return ShelfStage(run, stages[at], places[at], wishes)
 
-    Those that miss a target stand by how much of the floor they light in the band, those whose
-    claims cannot be come after them, those that are kept out last.
+
+def shelf_of(
+    run: Run, fixtures: list[Fixture], wishes: ShelfWishes, whole: int, in_part: bool = False
+) -> ShelfAnswer:
+    """Return a grower's lamps ranked in a run's tent, those that meet every target first.
+
+    Lamps whose claims cannot be come after all that can, and never lie on the Pareto edge. Of a
+    long shelf, ``whole`` lamps in all, the first few are asked on the bench's engine before
+    the list is shown, unless it is only asked in part.
     """
-    if row["refused"] or not row["meets"]:
-        place = 2, -float(row["inside_share"])
-    elif row["cost"]:
-        place = 0, float(row["cost"]["total"])
-    else:
-        place = 1, float(row["outcome"].kwh_per_day)
-    return bool(row["refused"]), bool(row["cannot_be"]), *place
+    hung = shelf_stage(run, wishes)
+    short = whole * len(wishes.counts) <= SHORT_SHELF
+    rows = [hung.row(fixture, count, short) for fixture in fixtures for count in wishes.counts]
+    rows = sorted(rows, key=ShelfRow.order) if in_part else _made_exact(hung, rows)
+    costs = np.array([r.cost.total if r.cost and r.does_the_job else np.nan for r in rows])
+    merits = np.array([r.inside_share for r in rows])
+    edge = pareto(costs, merits)
+    rows = [replace(row, pareto=bool(on)) for row, on in zip(rows, edge, strict=True)]
+    return ShelfAnswer(*hung.head(), rows)
 
 
-def candidate_row(
-    run: Run, hung: HungShelf, fixture: Fixture, count: int, wishes: ShelfWishes
-) -> dict[str, Any]:
-    """Return what one or several of a lamp do in the tent, and cost."""
-    record = sound(fixture)
-    findings, price = record.findings, fixture.price
-    light = possible_light(fixture, record)
-    over = price is not None and wishes.budget is not None and price * count > wishes.budget
-    if record.trouble:
-        found = Ranked(f"Its record cannot be read: {record.trouble} Mend it in its form.")
-    elif over and price is not None:
-        found = Ranked(f"Costs {price * count:g}, over the budget of {wishes.budget:g}.")
-    elif wishes.has_dial and fixture.dial_kind == "none":
-        found = Ranked("It has no dial: only its height and its hours can be set.")
-    else:
-        found = _ranked(hung.room, fixture, count, light)
-    row: dict[str, Any] = {
-        "fixture_id": fixture.pk,
-        "name": fixture.name,
-        "count": count,
-        "refused": found.refused,
-        "meets": found.meets,
-        "cannot_be": trust_of(record) == "wrong" or light < fixture.ppf_umol_s,
-        "ppf_umol_s": light,
-        "trust": trust_of(record),
-        "findings": [asdict(finding) for finding in findings if finding.trust != "good"],
-        "pareto": False,
-        "setting": None,
-        "outcome": None,
-        "relaxed": [],
-        "obstacles": [],
-        "inside_share": found.inside_share,
-        "reserve": found.reserve,
-        "reserve_aged": 0.0,
-        "ppfd_low": 0.0,
-        "ppfd_high": 0.0,
-        "floor": [],
-        "heat_btu_per_h": 0.0,
-        "cooling": record.details.get("cooling", ""),
-        "purchase": None if price is None else price * count,
-        "cost": None,
-    }
-    if found.solution is None or found.floor is None:
-        return row
-    setting, outcome = found.solution.setting, found.solution.outcome
-    lit_h = setting.hours * wishes.days_a_year * wishes.years
-    low, high = hung.room.target.ppfd_band(setting.hours)
-    grid = hung.shelf.grid
-    row |= {
-        "setting": setting,
-        "outcome": outcome,
-        "relaxed": found.solution.relaxed,
-        "obstacles": found.solution.obstacles,
-        "reserve_aged": found.reserve * _life(fixture).share_left(lit_h),
-        "ppfd_low": low,
-        "ppfd_high": high,
-        "heat_btu_per_h": heat_btu_per_h(outcome.watts),
-        "floor": np.round(found.floor.reshape(grid.ny, grid.nx), DECIMALS).tolist(),
-        "cost": None if price is None else _cost(run, fixture, price, count, found, wishes),
-    }
-    return row
-
-
-def _ranked(room: Room, fixture: Fixture, count: int, ppf_umol_s: float) -> Ranked:
-    """Return what a lamp can do; one that cannot be put to the core does not stop the others."""
-    try:
-        return ranked(room, _candidate(fixture, count, ppf_umol_s))
-    except CanopyError as error:
-        return Ranked(error.sentence)
-
-
-def _cost(
-    run: Run, fixture: Fixture, price: float, count: int, found: Ranked, wishes: ShelfWishes
-) -> dict[str, Any]:
-    assert found.solution is not None
-    setting, outcome = found.solution.setting, found.solution.outcome
-    kwh = outcome.kwh_per_day
-    day = cost_of_day(tariff_of(run.space), run.on_minute, setting.hours, kwh)
-    cost: Ownership = ownership(
-        price=price,
-        lamps=count,
-        kwh_per_day=kwh,
-        hours_per_day=setting.hours,
-        per_kwh=day / kwh if kwh else 0.0,
-        mol_per_day=dli_mol(found.canopy_umol_s, setting.hours),
-        years=wishes.years,
-        life_h=fixture.life_h,
-        days_a_year=wishes.days_a_year,
-    )
-    return asdict(cost) | {"total": cost.total, "per_mol": cost.per_mol}
+def _made_exact(hung: ShelfStage, rows: list[ShelfRow]) -> list[ShelfRow]:
+    """Return rows in order, the first few of those that can be as the bench has them."""
+    for _ in range(2 * EXACT):
+        rows = sorted(rows, key=ShelfRow.order)
+        first = [i for i, row in enumerate(rows) if not row.refused and not row.cannot_be][:EXACT]
+        open_ = [i for i in first if not rows[i].exact]
+        if not open_:
+            break
+        for i in open_:
+            rows[i] = hung.row(rows[i].fixture, rows[i].count, exact=True)
+    return sorted(rows, key=ShelfRow.order)

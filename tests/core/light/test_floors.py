@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from canopy.plan.compare import MapTaken, floor_difference, map_notes, taken_from_readings
+from canopy.light.floors import MapTaken, floor_difference, map_notes, taken_from_readings
 
 QUARTERS = np.full(4, 0.25)
 
