@@ -32,6 +32,22 @@ def test_a_run_begins_with_its_lamp_in_the_middle(grower, run):
     assert len(found[0]["bars_x_cm"]) == 6
 
 
+def test_the_server_says_how_another_lamp_begins(grower, run, one):
+    path = f"runs/{run['id']}/lamps/another"
+    long = grower.named("fixtures", "Tallow Long 150")["id"]
+    status, lamp = grower("get", f"{path}?fixture_id={long}&hung=1")
+    # in the middle, its long side along the tent's, held at its own dial
+    assert (status, lamp["x_cm"], lamp["y_cm"], lamp["own_dial_pct"]) == (200, 60, 45, 100)
+    assert lamp["turn_deg"] in (0, 90)
+    assert grower("get", f"{path}?fixture_id={run['fixture_id']}")[1]["own_dial_pct"] is None
+    for query, words in (("hung=16", "are the most"), ("hung=many", "not a number")):
+        status, problem = grower("get", f"{path}?fixture_id={long}&{query}")
+        assert (status, words in problem["detail"]) == (422, True)
+    big = grower.named("fixtures", "Wickerlight Eight")["id"]
+    assert "does not go in" in grower("get", f"{path}?fixture_id={big}")[1]["detail"]
+    assert len(grower("get", f"runs/{run['id']}/lamps")[1]) == 1
+
+
 def test_lamps_stay_where_they_hang_when_another_lamp_or_space_is_tried(grower, run, lamps, one):
     """Three placed and tilted lamps are there again with the first lamp, and the first space."""
     six, board = run["fixture_id"], grower.named("fixtures", "Hearth Pair")["id"]

@@ -59,6 +59,7 @@ def paths(grower, space, run):
         ("put", f"crops/{crop['id']}", crop_body),
         ("put", f"runs/{run['id']}", run_body),
         ("get", f"runs/{run['id']}/lamps", None),
+        ("get", f"runs/{run['id']}/lamps/another?fixture_id={lamp['id']}", None),
         ("put", f"runs/{run['id']}/lamps", {"lamps": []}),
         ("get", f"runs/{run['id']}/season", None),
         ("get", f"runs/{run['id']}/season/table", None),

@@ -31,6 +31,14 @@ afterEach(() => {
   vi.unstubAllGlobals();
 });
 
+async function added(desk: Arranging, lamp: Partial<RunLamp>): Promise<void> {
+  void desk.add(lamp.fixture_id ?? 3);
+  await soon();
+  calls.find((call) => call.url.endsWith("/another"))?.reply(200, { ...LAMP, ...lamp });
+  calls.splice(0, calls.length, ...calls.filter((call) => !call.url.endsWith("/another")));
+  await soon();
+}
+
 async function begun(): Promise<Arranging> {
   const desk = new Arranging(settled as unknown as () => void);
   void desk.begin(9);
@@ -64,17 +72,24 @@ describe("where the lamps hang", () => {
     expect(settled).toHaveBeenCalledOnce();
   });
 
-  it("holds a lamp of another kind at full dial and lets one of the same follow", async () => {
+  it("hangs another as the server says, and says why it cannot", async () => {
     const desk = await begun();
-    desk.add(5, 30, 45, 90, true);
-    desk.add(3, 80, 45, 0, false);
+    await added(desk, { fixture_id: 5, own_dial_pct: 100 });
+    await added(desk, {});
     expect(desk.lamps.map((lamp) => lamp.own_dial_pct)).toEqual([null, 100, null]);
     expect(desk.chosen).toBe(2);
+    void desk.add(3);
+    await soon();
+    const another = calls.find((call) => call.url.endsWith("/another"));
+    another?.reply(422, { detail: "16 lamps are the most.", errors: [] });
+    await soon();
+    expect(desk.refused?.message).toContain("the most");
+    expect(desk.lamps).toHaveLength(3);
   });
 
   it("takes back step by step what was done", async () => {
     const desk = await begun();
-    desk.add(5, 30, 45, 90, true);
+    await added(desk, { fixture_id: 5, own_dial_pct: 100 });
     desk.change(1, { tilt_deg: 10 });
     desk.takeOut(1);
     expect(desk.lamps).toHaveLength(1);

@@ -10,15 +10,14 @@ from itertools import combinations
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.light.lightmap import short_of_edge_cm
+
 Array = NDArray[np.float64]
 
 SAME_PPFD = 0.10
 """Spots whose light differs by no more than this share are alike: readings are no better."""
 
 SAME_CM = 5.0
-EDGE_SHARE = 0.6
-"""Of the distance between readings: what a grid of cell centres stops short of the edge by is half
-of it; beyond this the dim edge is left out."""
 
 
 @dataclass(frozen=True)
@@ -60,16 +59,14 @@ def floor_difference(floor: Array, other: Array, weights: Array) -> FloorDiffere
 class MapTaken:
     """Where a lamp's stated mean or its readings were taken; ``None`` where nobody says.
 
-    ``edge_cm`` is how far the outermost readings are from the edge, ``spacing_cm`` how far the
-    readings are from one another; both only of readings.
+    ``short_cm`` is by how much readings stop short of the edge.
     """
 
     name: str
     area_cm: tuple[float, float] | None = None
     height_cm: float | None = None
     readings: int | None = None
-    edge_cm: float | None = None
-    spacing_cm: float | None = None
+    short_cm: float = 0.0
 
 
 def taken_from_readings(
@@ -79,13 +76,10 @@ def taken_from_readings(
     heights, counts = np.unique([row[2] for row in readings], return_counts=True)
     height = float(heights[counts.argmax()])
     here = np.array([row[:2] for row in readings if row[2] == height])
-    sides = np.array([width_cm, depth_cm])
-    edge = float(max(here.min(axis=0).max(), (sides - here.max(axis=0)).max()))
-    steps = [np.diff(np.unique(here[:, axis])) for axis in (0, 1)]
-    spacing = [float(s.max()) for s in steps if s.size]
-    return MapTaken(
-        name, (width_cm, depth_cm), height, len(here), edge, max(spacing) if spacing else None
+    short = max(
+        short_of_edge_cm(here[:, axis], side) for axis, side in ((0, width_cm), (1, depth_cm))
     )
+    return MapTaken(name, (width_cm, depth_cm), height, len(here), short)
 
 
 def map_notes(taken: Sequence[MapTaken]) -> tuple[str, ...]:
@@ -94,13 +88,12 @@ def map_notes(taken: Sequence[MapTaken]) -> tuple[str, ...]:
     Each is said once.
     """
     notes = [f"{t.name} comes without a map or a mean." for t in taken if t.area_cm is None]
-    for t in taken:
-        edge, spacing = t.edge_cm or 0.0, t.spacing_cm
-        if spacing is not None and edge > max(EDGE_SHARE * spacing, SAME_CM):
-            notes.append(
-                f"The readings of {t.name} stop {edge:.0f} cm short of the edge, where it is "
-                "dimmest: its mean is too good."
-            )
+    notes += [
+        f"The readings of {t.name} stop {t.short_cm:.0f} cm short of the edge, where it is "
+        "dimmest: its mean is too good."
+        for t in taken
+        if t.short_cm > 0
+    ]
     for a, b in combinations(taken, 2):
         if a.area_cm is not None and b.area_cm is not None:
             notes += _between(a, b, a.area_cm, b.area_cm)

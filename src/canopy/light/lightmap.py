@@ -61,6 +61,28 @@ def even_grid(width_cm: float, depth_cm: float, cell_cm: float = 7.0) -> Grid:
     return Grid(odd(width_cm), odd(depth_cm))
 
 
+EDGE_SHARE = 0.6
+"""Of the distance between readings: cell centres stop short of the edge by half of it."""
+
+EDGE_CM = 5.0
+
+
+def short_of_edge_cm(at_cm: Array, side_cm: float) -> float:
+    """Return by how much readings along a side stop short of its ends, 0 when they do not.
+
+    Readings at cell centres, or from edge to edge, do not. One place alone always does.
+
+    >>> short_of_edge_cm(np.array([10.0, 30.0, 50.0]), 60.0)
+    0.0
+    >>> short_of_edge_cm(np.array([20.0, 30.0, 40.0]), 60.0)
+    20.0
+    """
+    places = np.unique(at_cm)
+    gap = float(max(places[0], side_cm - places[-1]))
+    spacing = float(np.diff(places).max()) if len(places) > 1 else 0.0
+    return gap if gap > max(EDGE_SHARE * spacing, EDGE_CM) else 0.0
+
+
 def christiansen(values: Array) -> float | None:
     """Return Christiansen's coefficient of uniformity, 1 - mean |x - mean| / mean.
 

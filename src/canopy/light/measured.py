@@ -15,7 +15,7 @@ from scipy.spatial import QhullError
 
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import HeightStack
-from canopy.light.lightmap import capture_bound
+from canopy.light.lightmap import capture_bound, short_of_edge_cm
 from canopy.light.sources import PlacedLamp
 from canopy.light.transport import Transport, prepare
 
@@ -210,10 +210,6 @@ class Comparison:
 READING_TOLERANCE = 0.10
 """What a quantum sensor or a corrected telephone is good to. Common practice, no source."""
 
-EDGE_SHARE = 0.17
-"""A grid whose outermost spots stay further from the walls than this share of the side is said
-to stop short of them; the middles of three cells a side are 1/6 of it away."""
-
 
 def compared(taken: MeasuredMap, lamp: PlacedLamp, ppf_umol_s: float) -> Comparison:
     """Return how a map agrees with the model and with the lamp's stated light.
@@ -244,8 +240,8 @@ def compared(taken: MeasuredMap, lamp: PlacedLamp, ppf_umol_s: float) -> Compari
         (0, taken.box.width_cm, "left and right"),
         (1, taken.box.depth_cm, "front and back"),
     ):
-        gap = min(float(table[:, axis].min()), side - float(table[:, axis].max()))
-        if gap > EDGE_SHARE * side:
+        gap = short_of_edge_cm(table[:, axis], side)
+        if gap > 0:
             notes.append(
                 f"The readings stop {gap:.0f} cm short of the {name}; beyond them the model "
                 "carries on from the nearest."

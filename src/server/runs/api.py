@@ -7,7 +7,7 @@ from ninja import Router, Status
 from ninja.security import django_auth
 
 from server.accounts.api import grower_of
-from server.common.schemas import PROBLEMS, FileOut
+from server.common.schemas import PROBLEMS, FileOut, Id
 from server.crops.selectors import crop_of
 from server.fixtures.selectors import fixture_of
 from server.fixtures.selectors import shelf_of as on_the_shelf
@@ -21,6 +21,7 @@ from server.runs.adapters.bench import (
 )
 from server.runs.adapters.compare import ComparedAnswer, compared_lamps
 from server.runs.adapters.lamps import HungFixture, lamps_of
+from server.runs.adapters.lamps import another_lamp as new_lamp
 from server.runs.adapters.season import (
     Opinions,
     SeasonAnswer,
@@ -92,6 +93,14 @@ def change_run(request: HttpRequest, run_id: int, payload: RunIn) -> Run:
 def lamps(request: HttpRequest, run_id: int) -> list[HungFixture]:
     """Where a run's lamps hang."""
     return lamps_of(selectors.run_of(grower_of(request), run_id))
+
+
+@router.get("/{int:run_id}/lamps/another", response={200: LampOut, **PROBLEMS})
+def another_lamp(request: HttpRequest, run_id: int, fixture_id: Id, hung: int = 1) -> HungFixture:
+    """One more lamp beside those that hang, as it would begin; nothing is kept."""
+    grower = grower_of(request)
+    run = selectors.run_of(grower, run_id)
+    return new_lamp(run, fixture_of(grower, fixture_id), hung)
 
 
 @router.put("/{int:run_id}/lamps", response={200: list[LampOut], **PROBLEMS})

@@ -10,11 +10,9 @@ from server.common.schemas import Id, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.schemas import FindingOut, LightSource, TrustName
 from server.runs.adapters.bench import FIRST_START, LAST_START, Change
+from server.runs.adapters.lamps import MOST_LAMPS
 from server.runs.adapters.shelf import Limits, ShelfWishes
 from server.spaces.schemas import SIDE_CM, PlotIn, StandIn, TariffBandIn
-
-MOST_LAMPS = 16
-
 
 AimName = Literal["middle", "energy", "even", "gentle", "moves"]
 OnWish = Literal["fixed", "cheap", "cool"]
@@ -203,7 +201,7 @@ class LampOut(LampIn):
     bars_x_cm: list[float]
 
 
-class HungOut(Schema):
+class HungLampOut(Schema):
     """A lamp as the pictures show it."""
 
     name: str
@@ -235,7 +233,7 @@ class GeometryOut(Schema):
     maker_high_cm: float | None
     stands: list[StandIn]
     plots: list[PlotIn]
-    lamps: list[HungOut]
+    lamps: list[HungLampOut]
 
 
 class DialMarkOut(Schema):

@@ -584,6 +584,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/lamps/another": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Another Lamp
+         * @description One more lamp beside those that hang, as it would begin; nothing is kept.
+         */
+        get: operations["server_runs_api_another_lamp"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/season": {
         parameters: {
             query?: never;
@@ -1492,7 +1512,7 @@ export interface components {
             /** Highest Cm */
             highest_cm: number;
             /** Lamps */
-            lamps: components["schemas"]["HungOut"][];
+            lamps: components["schemas"]["HungLampOut"][];
             /** Lowest Cm */
             lowest_cm: number;
             /** Maker High Cm */
@@ -1537,10 +1557,10 @@ export interface components {
             swing_c: number;
         };
         /**
-         * HungOut
+         * HungLampOut
          * @description A lamp as the pictures show it.
          */
-        HungOut: {
+        HungLampOut: {
             /** Body Cm */
             body_cm: number;
             /** Corners Cm */
@@ -4924,6 +4944,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LampOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_another_lamp: {
+        parameters: {
+            query: {
+                fixture_id: number;
+                hung?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LampOut"];
                 };
             };
             /** @description Unauthorized */

@@ -1,6 +1,6 @@
 """Where a run's lamps hang: rows to core values."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
@@ -72,6 +72,25 @@ def in_the_middle(space: Space, fixture: Fixture) -> HungFixture:
     """
     turn = fitting_turn_deg(fixture.frame_x_cm, fixture.frame_y_cm, space.width_cm, space.depth_cm)
     return HungFixture(fixture, space.width_cm / 2, space.depth_cm / 2, turn)
+
+
+MOST_LAMPS = 16
+
+
+def another_lamp(run: Run, fixture: Fixture, hung: int) -> HungFixture:
+    """Return one more lamp for a run: in the middle, turned to fit, beside so many others.
+
+    One of the run's own kind follows the dial, another is held at its own.
+
+    Raises
+    ------
+    CanopyError
+        When there are lamps enough, or it does not go in.
+    """
+    if hung >= MOST_LAMPS:
+        raise CanopyError(f"{MOST_LAMPS} lamps are the most one space can have; take one out.")
+    lamp = in_the_middle(run.space, fixture)
+    return lamp if fixture.pk == run.fixture_id else replace(lamp, own_dial_pct=100.0)
 
 
 def lamps_of(run: Run) -> list[HungFixture]:

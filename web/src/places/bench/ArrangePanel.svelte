@@ -13,13 +13,9 @@
   const name = (id: number): string => garden.fixtures.find((f) => f.id === id)?.name ?? "";
   let adding = $state(0);
 
-  function add(): void {
-    const space = garden.space;
+  async function add(): Promise<void> {
     const id = adding || main;
-    const kind = garden.fixtures.find((f) => f.id === id);
-    if (!space || !kind || id === undefined) return;
-    const turn = kind.frame_x_cm <= space.width_cm && kind.frame_y_cm <= space.depth_cm ? 0 : 90;
-    desk.add(id, space.width_cm / 2, space.depth_cm / 2, turn, id !== main);
+    if (id !== undefined) await desk.add(id);
   }
 
   function set(part: Parameters<Arranging["change"]>[1]): void {
@@ -171,9 +167,7 @@
         options={garden.shelf.map((f) => ({ value: f.id, label: f.name }))}
       />
     </div>
-    <button class="btn btn-sm max-sm:min-h-11" disabled={desk.lamps.length >= 16} onclick={add}
-      >Add</button
-    >
+    <button class="btn btn-sm max-sm:min-h-11" onclick={add}>Add</button>
   </div>
   <span class="sr-only" role="status">{desk.busy ? "Keeping…" : "Kept"}</span>
 </aside>

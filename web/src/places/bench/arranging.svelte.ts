@@ -70,19 +70,21 @@ export class Arranging {
     this.soon();
   }
 
-  add(fixture_id: number, x_cm: number, y_cm: number, turn_deg: number, own: boolean): void {
+  /** Hang another where the server would. */
+  async add(fixture_id: number): Promise<void> {
+    const params = {
+      path: { run_id: this.runId },
+      query: { fixture_id, hung: this.lamps.length },
+    };
+    let lamp: RunLamp;
+    try {
+      lamp = await answer(client.GET("/api/runs/{run_id}/lamps/another", { params }));
+    } catch (error) {
+      this.refused = asRefusal(error);
+      return;
+    }
     this.remember();
-    this.lamps.push({
-      fixture_id,
-      x_cm,
-      y_cm,
-      turn_deg,
-      tilt_deg: 0,
-      raise_cm: 0,
-      bars_off: [],
-      own_dial_pct: own ? 100 : null,
-      bars_x_cm: [],
-    });
+    this.lamps.push(lamp);
     this.chosen = this.lamps.length - 1;
     this.soon();
   }
