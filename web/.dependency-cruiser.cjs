@@ -12,7 +12,7 @@ module.exports = {
     {
       name: "parts-below-places",
       severity: "error",
-      from: { path: "^src/(parts|units|api|theme)/" },
+      from: { path: "^src/(parts|units|api|theme|words)/" },
       to: { path: "^src/(places|app)/" },
     },
   ],

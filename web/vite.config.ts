@@ -8,7 +8,8 @@ const server = "http://127.0.0.1:8800";
 export default defineConfig({
   plugins: [tailwindcss(), svelte(), svelteTesting()],
   build: { assetsInlineLimit: 0, sourcemap: false, target: "es2022" },
-  server: { proxy: { "/api": { target: server, changeOrigin: false } } },
+  // the catalogue of sentences is the core's
+  server: { fs: { allow: [".."] }, proxy: { "/api": { target: server, changeOrigin: false } } },
   test: {
     environment: "jsdom",
     testTimeout: 30_000,

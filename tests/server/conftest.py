@@ -5,6 +5,7 @@ import json
 import pytest
 from django.test import Client
 
+from canopy.words import Said, worded
 from server.accounts.services import make_account
 from server.runs.demo import BOX_ROOM
 
@@ -28,6 +29,11 @@ class Api:
     def named(self, path, name):
         """The row of a list with a name."""
         return next(row for row in self("get", path)[1] if row["name"] == name)
+
+
+def said(notes):
+    """Notes of an answer as the sentences a grower in centimetres reads."""
+    return [worded(Said(**note)) for note in notes]
 
 
 def signed_in(name):

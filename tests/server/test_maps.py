@@ -2,7 +2,9 @@
 
 import pytest
 
+from server.fixtures.models import LightMap
 from server.runs.demo import BOX_ROOM
+from tests.server.conftest import said
 
 
 def table(value=lambda x, y, h: 500.0, heights=(30, 50), more=""):
@@ -92,12 +94,19 @@ def test_a_map_set_aside_is_no_longer_used_and_comes_back(grower, run, send):
 
 
 def test_what_a_map_gives_away_is_said(send):
-    strong = send(text=table(lambda x, y, h: 3000.0))[1]["maps"][-1]["notes"]
+    strong = said(send(text=table(lambda x, y, h: 3000.0))[1]["maps"][-1]["notes"])
     assert any("times the light this lamp is said to give" in note for note in strong)
-    single = send(text="x_in,y_in,height_in,ppfd\n23,18,16,400\n")[1]["maps"][-1]["notes"]
+    kept = send(text="x_in,y_in,height_in,ppfd\n23,18,16,400\n")[1]["maps"][-1]
+    single = said(kept["notes"])
     assert any("inches" in note for note in single)
     assert any("short of the left and right" in note for note in single)
     assert any("one height only" in note for note in single)
+    # notes kept by earlier versions were sentences
+    LightMap.objects.filter(pk=kept["id"]).update(notes=["Read elsewhere."])
+    lamp = send(text=table(lambda x, y, h: 300.0))[1]
+    assert said(next(m for m in lamp["maps"] if m["id"] == kept["id"])["notes"]) == [
+        "Read elsewhere."
+    ]
 
 
 @pytest.mark.parametrize(

@@ -257,7 +257,7 @@ const COMPARED: Compared = {
   lines: [[{ year: 0, cost: 150 }, { year: 3, cost: 450 }], [{ year: 0, cost: 0 }, { year: 3, cost: 600 }]],
   payback_years: [1.5, null],
   differences: [null, { mean: -20, largest: -80, brighter: 0, dimmer: 0.25, floor: [[0, -80], [0, 0]] }],
-  notes: ["Old Sodium comes without a map or a mean."],
+  notes: [{ code: "maps.none", figures: { name: "Old Sodium" } }],
 }; // prettier-ignore
 
 describe("lamps side by side", () => {
@@ -288,10 +288,10 @@ describe("lamps side by side", () => {
     const lamps = [1, 2].map((count) => ({ fixture_id: 1, count: count as 1 | 2 }));
     render(Compare, { runId: 5, lamps, use: vi.fn() });
     await soon();
-    const note = "Tallow Long comes without a map or a mean.";
+    const note = { code: "maps.none", figures: { name: "Tallow Long" } };
     calls.shift()?.reply(200, { ...COMPARED, notes: [note, note] });
     await soon(30);
-    expect(screen.getAllByText(note)).toHaveLength(2);
+    expect(screen.getAllByText("Tallow Long comes without a map or a mean.")).toHaveLength(2);
   });
 
   it("draws costs with their crossing, told apart by dash", () => {

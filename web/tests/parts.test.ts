@@ -11,7 +11,7 @@ import HoursRail from "../src/parts/rails/HoursRail.svelte";
 import AnswerLine from "../src/places/bench/AnswerLine.svelte";
 import Reasons from "../src/places/bench/Reasons.svelte";
 import { layoutOf } from "../src/places/fixtures/layout";
-import { obstacleWords } from "../src/parts/words";
+import { obstacleWords } from "../src/words/reasons";
 import { sample } from "./sample";
 
 const bench = sample();

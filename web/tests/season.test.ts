@@ -14,6 +14,8 @@ import { sample } from "./sample";
 type Day = Season["rows"][number];
 type Stage = Season["stages"][number];
 
+const said = (code: string, figures: Record<string, number | string>) => ({ code, figures });
+
 function day(at: number, change: Partial<Day> = {}): Day {
   return {
     day: at,
@@ -75,7 +77,10 @@ const season: Season = {
     stage(),
     stage({ stage_id: 2, name: "Flowering", first_day: 2, planned: null, refused: "No headroom." }),
   ],
-  rows: [day(0, { tasks: ["Leafy begins"] }), day(1, { tasks: ["Raise the lamp by 8 cm"] })],
+  rows: [
+    day(0, { tasks: [said("season.begins", { stage: "Leafy", height_cm: 40 })] }),
+    day(1, { tasks: [said("season.raise", { by_cm: 8 })] }),
+  ],
   kwh: 4,
   cost: 1.2,
   common_height: false,
@@ -195,8 +200,10 @@ describe("the card for the door", () => {
     render(DoorCard, { season, title: "Mums in the tent", unit: "cm" });
     expect(screen.getByRole("heading", { level: 1 }).textContent).toBe("Mums in the tent");
     expect(screen.getByText("☐ 28 Feb: Raise the lamp by 8 cm")).toBeTruthy();
-    expect(screen.getByText("No headroom.")).toBeTruthy();
-    expect(screen.getByText(/Unplug before you move the lamp/)).toBeTruthy();
+    render(DoorCard, { season, title: "Mums in the tent", unit: "in" });
+    expect(screen.getByText("☐ 28 Feb: Raise the lamp by 3.1 in")).toBeTruthy();
+    expect(screen.getAllByText("No headroom.")).toHaveLength(2);
+    expect(screen.getAllByText(/Unplug before you move the lamp/)).toHaveLength(2);
   });
 });
 

@@ -3,6 +3,8 @@ import { describe, expect, it } from "vitest";
 import { roundLevels, levels } from "../src/parts/floor/contours";
 import { keyed, snap, stretchWords } from "../src/parts/rails/lever";
 import { clock, fromCm, hours, length, money, toCm, trim } from "../src/units/format";
+import { type Said, worded } from "../src/words/said";
+import cases from "../../tests/contracts/worded.json";
 
 describe("figures as growers read them", () => {
   it("converts lengths both ways, exactly", () => {
@@ -55,5 +57,13 @@ describe("contours", () => {
     const [level] = levels([[0, 10], [0, 10]], [5], 10, 10); // prettier-ignore
     expect(level?.path).toMatch(/10\.0 /);
     expect(levels([[1, 1]], [5], 10, 10)[0]?.path).toBe("");
+  });
+});
+
+describe("what is said", () => {
+  // worded by hand; the core's tests hold its own wording to the same
+  it.each(cases)("$code is worded as the core words it", (one) => {
+    expect(worded(one as unknown as Said, "cm")).toBe(one.cm);
+    expect(worded(one as unknown as Said, "in")).toBe(one.in);
   });
 });

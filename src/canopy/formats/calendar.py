@@ -5,6 +5,7 @@ from datetime import date, datetime, timedelta
 from icalendar import Calendar, Event
 
 from canopy.plan.season import DayRow
+from canopy.words import Unit, said, worded
 
 PRODUCT = "-//Idle Canopy//Season plan//EN"
 
@@ -31,7 +32,9 @@ def _event(uid: str, day: date, stamp: datetime, summary: str, more: str) -> Eve
     return event
 
 
-def season_calendar(rows: list[DayRow], name: str, first: date, stamp: datetime, uid: str) -> bytes:
+def season_calendar(
+    rows: list[DayRow], name: str, first: date, stamp: datetime, uid: str, unit: Unit = "cm"
+) -> bytes:
     """Return a calendar with an all-day entry for everything there is to do.
 
     Parameters
@@ -45,6 +48,8 @@ def season_calendar(rows: list[DayRow], name: str, first: date, stamp: datetime,
         When it is written, with its time zone.
     uid : str
         Start of the entries' identifiers; the same entry keeps its own when it is written again.
+    unit : {'cm', 'in'}
+        Of the lengths in what it says.
     """
     calendar = Calendar()
     calendar.add("prodid", PRODUCT)
@@ -53,16 +58,21 @@ def season_calendar(rows: list[DayRow], name: str, first: date, stamp: datetime,
     before: DayRow | None = None
     for row in rows:
         day = first + timedelta(days=row.day)
-        levers = (
-            f"Lamp {row.lamp_cm - row.tops_cm:.0f} cm above the tops "
-            f"({row.lamp_cm:.0f} cm above the floor), dial {row.dial_pct:g}, "
-            f"{clock(row.on_minute)} to {clock(row.off_minute)}."
+        on, off = clock(row.on_minute), clock(row.off_minute)
+        levers = said(
+            "season.levers",
+            height_cm=row.lamp_cm - row.tops_cm,
+            lamp_cm=row.lamp_cm,
+            dial_pct=row.dial_pct,
+            on=on,
+            off=off,
         )
         tasks = list(row.tasks)
         times = (row.on_minute, row.off_minute)
         if before is None or times != (before.on_minute, before.off_minute):
-            tasks.append(f"Timer: on {clock(row.on_minute)}, off {clock(row.off_minute)}")
+            tasks.append(said("season.timer", on=on, off=off))
         for k, task in enumerate(tasks):
-            calendar.add_component(_event(f"{uid}-{row.day}-{k}", day, stamp, task, levers))
+            words = worded(task, unit), worded(levers, unit)
+            calendar.add_component(_event(f"{uid}-{row.day}-{k}", day, stamp, *words))
         before = row
     return bytes(calendar.to_ical())

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 
 from canopy.formats.calendar import clock
 from canopy.plan.season import DayRow
+from canopy.words import CM_PER_INCH, Unit, worded
 
 COLUMNS = (
     "date",
@@ -15,9 +16,9 @@ COLUMNS = (
     "off",
     "hours",
     "dial_pct",
-    "lamp_above_floor_cm",
-    "tops_above_floor_cm",
-    "lamp_above_tops_cm",
+    "lamp_above_floor",
+    "tops_above_floor",
+    "lamp_above_tops",
     "dli_mol_m2_d",
     "dli_low",
     "dli_high",
@@ -26,12 +27,15 @@ COLUMNS = (
     "tasks",
 )
 
+LENGTHS = ("lamp_above_floor", "tops_above_floor", "lamp_above_tops")
 
-def day_table(rows: list[DayRow], first: date) -> str:
-    """Return the rows as CSV with a header line; tasks parted by semicolons."""
+
+def day_table(rows: list[DayRow], first: date, unit: Unit = "cm") -> str:
+    """Return the rows as CSV with a header line, in a unit of length; tasks parted by ;."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    writer.writerow([f"{name}_{unit}" if name in LENGTHS else name for name in COLUMNS])
+    scale, decimals = (1 / CM_PER_INCH, 2) if unit == "in" else (1.0, 1)
     for row in rows:
         writer.writerow(
             [
@@ -42,15 +46,15 @@ def day_table(rows: list[DayRow], first: date) -> str:
                 clock(row.off_minute),
                 f"{row.hours:g}",
                 f"{row.dial_pct:g}",
-                f"{row.lamp_cm:.1f}",
-                f"{row.tops_cm:.1f}",
-                f"{row.lamp_cm - row.tops_cm:.1f}",
+                f"{row.lamp_cm * scale:.{decimals}f}",
+                f"{row.tops_cm * scale:.{decimals}f}",
+                f"{(row.lamp_cm - row.tops_cm) * scale:.{decimals}f}",
                 f"{row.dli:.2f}",
                 f"{row.dli_low:g}",
                 f"{row.dli_high:g}",
                 f"{row.kwh:.3f}",
                 f"{row.cost:.4f}",
-                "; ".join(row.tasks),
+                "; ".join(worded(task, unit) for task in row.tasks),
             ]
         )
     return out.getvalue()

@@ -118,7 +118,7 @@ def _text_of(value: Any, where: str, most: int) -> str:
     try:
         check_texts(value, where)
     except CanopyError as error:
-        raise CanopyError(error.sentence, where) from error
+        raise error.at(where) from error
     return value.strip()
 
 

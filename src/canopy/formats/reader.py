@@ -193,4 +193,4 @@ def checked(build: Callable[[], Any], where: str) -> Any:
     try:
         return build()
     except CanopyError as error:
-        raise CanopyError(error.sentence, f"{where}.{error.field}".rstrip(".")) from error
+        raise error.at(f"{where}.{error.field}".rstrip(".")) from error

@@ -112,7 +112,7 @@ def _json(text: str, column: str) -> Any:
     try:
         return load_json(text, "The cell")
     except CanopyError as error:
-        raise CanopyError(error.sentence, column) from error
+        raise error.at(column) from error
 
 
 def _dial_rows(text: str) -> list[dict[str, float]]:

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.light.lightmap import short_of_edge_cm
+from canopy.words import Said, said
 
 Array = NDArray[np.float64]
 
@@ -82,43 +83,39 @@ def taken_from_readings(
     return MapTaken(name, (width_cm, depth_cm), height, len(here), short)
 
 
-def map_notes(taken: Sequence[MapTaken]) -> tuple[str, ...]:
-    """Return what has to be known before these lamps' own maps are compared, as sentences.
+def map_notes(taken: Sequence[MapTaken]) -> tuple[Said, ...]:
+    """Return what has to be known before these lamps' own maps are compared.
 
     Each is said once.
     """
-    notes = [f"{t.name} comes without a map or a mean." for t in taken if t.area_cm is None]
-    notes += [
-        f"The readings of {t.name} stop {t.short_cm:.0f} cm short of the edge, where it is "
-        "dimmest: its mean is too good."
-        for t in taken
-        if t.short_cm > 0
-    ]
+    notes = [said("maps.none", name=t.name) for t in taken if t.area_cm is None]
+    notes += [said("maps.short", name=t.name, by_cm=t.short_cm) for t in taken if t.short_cm > 0]
     for a, b in combinations(taken, 2):
         if a.area_cm is not None and b.area_cm is not None:
             notes += _between(a, b, a.area_cm, b.area_cm)
-    return tuple(dict.fromkeys(notes))
+    return tuple(note for i, note in enumerate(notes) if note not in notes[:i])
 
 
 def _between(
     a: MapTaken, b: MapTaken, one: tuple[float, float], two: tuple[float, float]
-) -> list[str]:
+) -> list[Said]:
     notes = []
+    names = {"a": a.name, "b": b.name}
     if any(abs(x - y) > SAME_CM for x, y in zip(sorted(one), sorted(two))):
         small = a if one[0] * one[1] < two[0] * two[1] else b
         notes.append(
-            f"{a.name} was tested over {one[0]:.0f} × {one[1]:.0f} cm, {b.name} over "
-            f"{two[0]:.0f} × {two[1]:.0f}: over less floor any lamp looks brighter, here "
-            f"{small.name}."
+            said(
+                "maps.areas",
+                **names,
+                a_x_cm=one[0],
+                a_y_cm=one[1],
+                b_x_cm=two[0],
+                b_y_cm=two[1],
+                small=small.name,
+            )
         )
     if a.height_cm and b.height_cm and abs(a.height_cm - b.height_cm) > SAME_CM:
-        notes.append(
-            f"{a.name} was tested at {a.height_cm:.0f} cm, {b.name} at {b.height_cm:.0f} cm: "
-            "higher is more even and loses more to the walls."
-        )
+        notes.append(said("maps.heights", **names, a_cm=a.height_cm, b_cm=b.height_cm))
     if a.readings and b.readings and a.readings != b.readings:
-        notes.append(
-            f"{a.name} has {a.readings} readings, {b.name} {b.readings}: a coarse grid misses the "
-            "brightest and the dimmest spots."
-        )
+        notes.append(said("maps.counts", **names, a_n=a.readings, b_n=b.readings))
     return notes

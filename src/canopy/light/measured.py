@@ -18,6 +18,7 @@ from canopy.light.heightstack import HeightStack
 from canopy.light.lightmap import capture_bound, short_of_edge_cm
 from canopy.light.sources import PlacedLamp
 from canopy.light.transport import Transport, prepare
+from canopy.words import Said, said
 
 Array = NDArray[np.float64]
 
@@ -201,11 +202,15 @@ class HeightAgreement:
 
 @dataclass(frozen=True)
 class Comparison:
-    """A map against the model, and what a grower should know of it, as sentences."""
+    """A map against the model, and what a grower should know of it."""
 
     heights: tuple[HeightAgreement, ...]
-    notes: tuple[str, ...]
+    notes: tuple[Said, ...]
 
+
+HEIGHTS_APART_CM = 15.0
+"""How far apart in height readings must lie to count as a map of more than one height. Common
+practice, no source."""
 
 READING_TOLERANCE = 0.10
 """What a quantum sensor or a corrected telephone is good to. Common practice, no source."""
@@ -231,24 +236,15 @@ def compared(taken: MeasuredMap, lamp: PlacedLamp, ppf_umol_s: float) -> Compari
     for height, rows in _by_height(taken.readings):
         share = float(rows[:, 3].mean()) * area / ppf_umol_s
         if len(rows) >= FEWEST_READINGS and share > bound:
-            notes.append(
-                f"At {height:g} cm the readings add up to {share:.2f} times the light this lamp "
-                "is said to give: the area, the PPF or the readings are wrong."
-            )
+            notes.append(said("map.too_much", height_cm=height, share=share))
     table = np.asarray(taken.readings, dtype=float)
-    for axis, side, name in (
-        (0, taken.box.width_cm, "left and right"),
-        (1, taken.box.depth_cm, "front and back"),
+    for axis, side, code in (
+        (0, taken.box.width_cm, "map.short_x"),
+        (1, taken.box.depth_cm, "map.short_y"),
     ):
         gap = short_of_edge_cm(table[:, axis], side)
         if gap > 0:
-            notes.append(
-                f"The readings stop {gap:.0f} cm short of the {name}; beyond them the model "
-                "carries on from the nearest."
-            )
+            notes.append(said(code, by_cm=gap))
     if len(heights) == 1:
-        notes.append(
-            "Read at one height only; at others the model carries on. The middle read again 15 cm "
-            "higher would make the plan surer."
-        )
+        notes.append(said("map.one_height", by_cm=HEIGHTS_APART_CM))
     return Comparison(tuple(heights), tuple(notes))

@@ -16,10 +16,10 @@ from canopy.fixture.ageing import NO_AGEING
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import HeightStack, height_stack
 from canopy.light.lightmap import Grid, even_grid
-from canopy.light.measured import FEWEST_READINGS, measured_stack
+from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
 from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
-from canopy.plan.certainty import HEIGHTS_APART_CM, Basis, least_sure
+from canopy.plan.certainty import Basis, least_sure
 from canopy.plan.levers import LeverSpace, lever_space
 from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.solver import Solution, solve, target_masks

@@ -19,10 +19,6 @@ space at several spots and at two heights at least 15 cm apart, and hangs betwee
 ``rebased``: it was measured, but over another area, at one height only, or hangs beyond what was
 measured. Common practice, no source."""
 
-HEIGHTS_APART_CM = 15.0
-"""How far apart in height readings must lie to count as ``readings``. Common practice, no
-source."""
-
 
 @dataclass(frozen=True)
 class Certainty:

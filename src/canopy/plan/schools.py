@@ -10,6 +10,7 @@ import numpy as np
 from canopy.crop.targets import StageTarget
 from canopy.plan.levers import LeverSpace, Outcome, Setting
 from canopy.plan.stretches import limits
+from canopy.words import Said, said
 
 HOT_SPOT = 1000.0
 EVENNESS_HIGHER = 1.45
@@ -17,6 +18,7 @@ MIDDLE_CM = 45.0
 BY_WATTS = ((100.0, 25.0), (200.0, 25.0), (400.0, 40.0), (600.0, 60.0), (float("inf"), 90.0))
 """Watts up to, and the middle of the height these people hang at."""
 
+SUPPLEMENT_W = 100.0
 CAUTION = 1.25
 BEHIND_WALLS_CM = 5.0
 LONG_DAY_H, SHORT_DAY_H = 18.0, 12.0
@@ -63,7 +65,7 @@ class Opinion:
     setting: Setting
     outcome: Outcome
     missed: tuple[str, ...]
-    note: str
+    note: Said
 
 
 def _hours_for(space: LeverSpace, target: StageTarget, height_cm: float, dial_pct: float) -> float:
@@ -85,12 +87,12 @@ def _chart_hours(target: StageTarget) -> float:
     return SHORT_DAY_H if target.response == "short-day" else LONG_DAY_H
 
 
-def _maker(practice: Practice) -> tuple[float, str]:
+def _maker(practice: Practice) -> tuple[float, Said]:
     low, high = practice.maker_low_cm, practice.maker_high_cm
     if low is None or high is None:
-        return MIDDLE_CM, "This lamp's maker gives no heights, so the middle start stands in."
+        return MIDDLE_CM, said("school.no_chart")
     height = high - (high - low) * practice.stage_share
-    return height, "A chart is made for the maker's own tent, at full power."
+    return height, said("school.makers_chart")
 
 
 def _ppfd_middle(target: StageTarget) -> float:
@@ -147,52 +149,35 @@ def opinions(
     wrong_dial = Setting(plan.height_cm, light * 100, plan.hours)
     lit_h, chart_h = (float(space.losses.full_h(h)) for h in (plan.hours, chart))
     row_share = lit_h / chart_h if chart_h else 0.0
-    wrong_row = (
-        ""
+    band = (
+        said("school.ppfd_first", chart_h=chart)
         if plan.hours == chart
-        else f" Read the row of your hours: {plan.hours:g} h give {row_share:.0%} of it."
+        else said("school.wrong_row", chart_h=chart, hours=plan.hours, share=row_share)
     )
-    watts_dial = float(space.dials_pct[int(np.abs(space.watts / space.watts[-1] - light).argmin())])
-    wishes: list[tuple[str, Setting, str]] = [
-        (
-            "hot_spot_first",
-            reached(hot),
-            "As low as the brightest spot lets it: most light, least even.",
-        ),
-        (
-            "evenness_first",
-            reached(base * EVENNESS_HIGHER),
-            "Evenness costs about a tenth of the light; the walls decide how much.",
-        ),
+    shares = space.watts / space.watts[-1]
+    watts_dial = float(space.dials_pct[int(np.abs(shares - light).argmin())])
+    gives = float(np.interp(light * 100, space.dials_pct, space.light))
+    by_ppfd = Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart)
+    few = "school.few_watts" if practice.watts < SUPPLEMENT_W else "school.by_watts"
+    wishes: list[tuple[str, Setting, Said]] = [
+        ("hot_spot_first", reached(hot), said("school.hot_spot_first")),
+        ("evenness_first", reached(base * EVENNESS_HIGHER), said("school.evenness_first")),
         ("makers_chart", reached(maker), maker_note),
-        ("middle_start", reached(MIDDLE_CM), "A start, no answer: it knows no lamp and no tent."),
-        (
-            "by_watts",
-            reached(by_watts),
-            "Watts say nothing of the spread; under 100 W only as a supplement."
-            if practice.watts >= 100
-            else "Under 100 W these people call it a supplement only.",
-        ),
-        ("cautious", reached(far), "Start far and come closer, two or three days between moves."),
+        ("middle_start", reached(MIDDLE_CM), said("school.middle_start")),
+        ("by_watts", reached(by_watts), said(few)),
+        ("cautious", reached(far), said("school.cautious")),
         (
             "dial_is_light",
             wrong_dial,
-            f"The plan needs {light:.0%} of full light; at dial {light * 100:.0f} this lamp gives "
-            f"{float(np.interp(light * 100, space.dials_pct, space.light)):.0%}.",
+            said("school.dial_is_light", light=light, dial_pct=light * 100, gives=gives),
         ),
         (
             "watts_fraction",
             Setting(plan.height_cm, watts_dial, plan.hours),
-            f"Dimmed light falls less than watts: the plan's {light:.0%} of the light takes "
-            f"{watts_share:.0%} of the watts.",
+            said("school.watts_fraction", light=light, watts=watts_share),
         ),
-        (
-            "ppfd_first",
-            Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart),
-            f"A PPFD band and {chart:g} h beside it: the day's sum follows, whatever the crop asks."
-            + wrong_row,
-        ),
-        ("dli_first", plan, "The plan's own school: the day's sum, then hot spot and evenness."),
+        ("ppfd_first", by_ppfd, band),
+        ("dli_first", plan, said("school.dli_first")),
     ]
     found = []
     for school, wish, note in wishes:

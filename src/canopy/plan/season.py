@@ -16,6 +16,7 @@ from canopy.plan.levers import LeverSpace, Outcome, Setting
 from canopy.plan.problem import StageProblem
 from canopy.plan.solver import Solution, target_masks
 from canopy.power.tariff import Tariff, best_start, cost_of_day
+from canopy.words import Said, said
 
 Array = NDArray[np.float64]
 
@@ -80,7 +81,7 @@ class StagePlan:
 
     order: StageOrder
     first_day: int
-    refused: str
+    refused: Said | None
     solution: Solution | None = None
     setting: Setting | None = None
     outcome: Outcome | None = None
@@ -217,7 +218,7 @@ def plan_season(
         try:
             ready = bench(problem)
         except CanopyError as error:
-            plans.append(StagePlan(order, first, error.sentence))
+            plans.append(StagePlan(order, first, error.said))
             first += order.days
             continue
         index = ready.space.nearest(order.kept or ready.solution.setting)
@@ -235,7 +236,7 @@ def plan_season(
         )
         course = _course(ready.space, order, index, ease, shift)
         outcome = ready.space.outcome(index)
-        plans.append(StagePlan(order, first, "", ready.solution, setting, outcome, on, course))
+        plans.append(StagePlan(order, first, None, ready.solution, setting, outcome, on, course))
         before, hours_before = course.dli[-1], setting.hours
         first += order.days
     return plans
@@ -261,7 +262,7 @@ class DayRow:
     dli_high: float
     kwh: float
     cost: float
-    tasks: tuple[str, ...]
+    tasks: tuple[Said, ...]
 
 
 def day_rows(plans: list[StagePlan], tariff: Tariff) -> list[DayRow]:
@@ -277,16 +278,15 @@ def day_rows(plans: list[StagePlan], tariff: Tariff) -> list[DayRow]:
         for day in range(plan.order.days):
             tasks = []
             if day == 0:
-                tasks.append(
-                    f"{plan.order.name} begins: lamp {plan.setting.height_cm:.0f} cm above the tops"
-                )
+                height = plan.setting.height_cm
+                tasks.append(said("season.begins", stage=plan.order.name, height_cm=height))
             if day in raised:
-                tasks.append(f"Raise the lamp by {ceil(raised[day].by_cm - 0.05)} cm")
+                tasks.append(said("season.raise", by_cm=ceil(raised[day].by_cm - 0.05)))
             if day in eased or (day == len(eased) and eased):
-                tasks.append(f"Dial to {course.dial_pct[day]:g}")
+                tasks.append(said("season.dial", dial_pct=course.dial_pct[day]))
             hours = course.hours[day]
             if day and hours != course.hours[day - 1]:
-                tasks.append(f"Timer to {hours:g} h")
+                tasks.append(said("season.hours", hours=hours))
             kwh = course.watts[day] * float(plan.order.problem.losses.full_h(hours)) / 1000
             rows.append(
                 DayRow(

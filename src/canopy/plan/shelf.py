@@ -26,6 +26,7 @@ from canopy.plan.levers import LeverSpace, lever_space
 from canopy.plan.problem import HungLamp, StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve
 from canopy.power.hanging import Frame, check_inside, fitting_turn_deg, reachable_heights_cm
+from canopy.words import Said, said
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -52,17 +53,17 @@ NO_LIMITS = Limits()
 
 def kept_out(
     limits: Limits, watts: float, weight_kg: float, price: float | None, dimmer: Dimmer
-) -> str:
-    """Return why lamps, all of them together, are out before their light is asked; empty if not."""
+) -> Said | None:
+    """Return why lamps, all of them together, are out before their light is asked, if they are."""
     if price is not None and limits.budget is not None and price > limits.budget:
-        return f"Costs {price:g}, over the budget of {limits.budget:g}."
+        return said("shelf.budget", price=price, budget=limits.budget)
     if limits.has_dial and dimmer.kind == "none":
-        return "It has no dial: only its height and its hours can be set."
+        return said("shelf.no_dial")
     if limits.bears_kg is not None and weight_kg > limits.bears_kg:
-        return f"Weighs {weight_kg:g} kg; the space bears {limits.bears_kg:g} kg."
+        return said("shelf.weight", weight_kg=weight_kg, bears_kg=limits.bears_kg)
     if limits.circuit_w is not None and watts > limits.circuit_w:
-        return f"Draws {watts:.0f} W; the circuit has {limits.circuit_w:.0f} W left for it."
-    return ""
+        return said("shelf.circuit", watts=watts, circuit_w=limits.circuit_w)
+    return None
 
 
 @dataclass(frozen=True)
@@ -152,7 +153,7 @@ def side_by_side(frame: Frame, count: int, box: Enclosure) -> tuple[Frame, ...]:
         sides = np.ptp(found[0].corners_cm(), axis=0)
         if sides[0 if along else 1] <= pitch + 0.05:
             return tuple(found)
-    raise CanopyError(f"{count} of these do not go side by side here.", "count")
+    raise CanopyError(said("shelf.side_by_side", count=count), "count")
 
 
 @lru_cache(maxsize=KEPT_TABLES)

@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.errors import CanopyError
+from canopy.words import said
 
 Array = NDArray[np.float64]
 
@@ -24,9 +25,12 @@ def reachable_heights_cm(lowest_cm: float, highest_cm: float) -> Array:
     first, last = np.ceil(lowest_cm - 1e-9), np.floor(highest_cm + 1e-9)
     if last < first:
         raise CanopyError(
-            f"The plants leave {highest_cm:.0f} cm for the lamp and it must stay {first:.0f} cm "
-            f"away: {first - highest_cm:.0f} cm more headroom is needed. "
-            "A lower pot, a shorter crop or a flatter fixture would give it.",
+            said(
+                "hang.no_height",
+                room_cm=highest_cm,
+                away_cm=first,
+                missing_cm=first - highest_cm,
+            ),
             "height_cm",
         )
     result: Array = np.arange(first, last + HEIGHT_STEP_CM / 2, HEIGHT_STEP_CM)
@@ -49,8 +53,13 @@ def fitting_turn_deg(
     turned = frame_y_cm <= width_cm and frame_x_cm <= depth_cm
     if not straight and not turned:
         raise CanopyError(
-            f"The lamp is {frame_x_cm:g} x {frame_y_cm:g} cm and the space "
-            f"{width_cm:g} x {depth_cm:g} cm: it does not go in. Choose a smaller lamp.",
+            said(
+                "hang.too_big",
+                x_cm=frame_x_cm,
+                y_cm=frame_y_cm,
+                width_cm=width_cm,
+                depth_cm=depth_cm,
+            ),
             "fixture_id",
         )
     if straight and turned:
@@ -69,8 +78,7 @@ def check_headroom(tent_height_cm: float, pot_cm: float, hangers_cm: float) -> N
     left = tent_height_cm - pot_cm - hangers_cm
     if left <= 0:
         raise CanopyError(
-            f"Pot and hangers fill all {tent_height_cm:g} cm of the space: headroom would be "
-            f"{left:g} cm. Use lower pots, shorter hangers or a higher space.",
+            said("hang.no_headroom", height_cm=tent_height_cm, left_cm=left),
             "pot_cm",
         )
 
@@ -140,7 +148,7 @@ def check_inside(frames: Sequence[Frame], width_cm: float, depth_cm: float) -> N
         side = max(out, key=lambda name: float(out[name]))
         if out[side] > SLACK_CM:
             raise CanopyError(
-                f"Lamp {i + 1} sticks out {out[side]:.1f} cm at the {side} side; move or turn it.",
+                said("hang.sticks_out", lamp=i + 1, by_cm=float(out[side]), side=side),
                 f"lamps.{i}",
             )
 

@@ -12,7 +12,9 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from canopy.errors import CanopyError as CanopyError
-from server.common.schemas import FieldProblem, Problem
+from canopy.words import worded
+from server.common.schemas import FieldProblem, Problem, SaidOut
+from server.common.words import unit_of
 
 UNITS = {
     "cm": "cm",
@@ -79,10 +81,14 @@ def _sentence(kind: str, name: str, error: dict[str, Any]) -> str:
 
 
 def problem(
-    status: int, title: str, detail: str, errors: list[FieldProblem] | None = None
+    status: int,
+    title: str,
+    detail: str,
+    errors: list[FieldProblem] | None = None,
+    said: SaidOut | None = None,
 ) -> HttpResponse:
     """Return a problem document as a response."""
-    body = Problem(title=title, status=status, detail=detail, errors=errors or [])
+    body = Problem(title=title, status=status, detail=detail, errors=errors or [], said=said)
     return HttpResponse(
         body.model_dump_json(), status=status, content_type="application/problem+json"
     )
@@ -103,8 +109,10 @@ def answer_with_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(CanopyError)
     def unusable(request: HttpRequest, error: CanopyError) -> HttpResponse:
-        fields = [FieldProblem(field=error.field, sentence=error.sentence)] if error.field else []
-        return problem(422, "That cannot be used", error.sentence, fields)
+        sentence = worded(error.said, unit_of(request.user))
+        fields = [FieldProblem(field=error.field, sentence=sentence)] if error.field else []
+        said = SaidOut(code=error.said.code, figures=error.said.figures)
+        return problem(422, "That cannot be used", sentence, fields, said)
 
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:

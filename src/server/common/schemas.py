@@ -26,6 +26,13 @@ Id = Annotated[int, Field(ge=0, le=2**63 - 1)]
 """A row's number as a database can hold it."""
 
 
+class SaidOut(Schema):
+    """What is said, by its code in the catalogue, with figures in cm, kg, W and shares."""
+
+    code: str
+    figures: dict[str, float | str]
+
+
 class FieldProblem(Schema):
     """One complaint: the field's dotted name and a sentence."""
 
@@ -47,6 +54,7 @@ class Problem(Schema):
     title: str
     status: int
     detail: str
+    said: SaidOut | None = None
     errors: list[FieldProblem] = []
 
 

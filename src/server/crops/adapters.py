@@ -62,7 +62,7 @@ def check_stages(stages: list[dict[str, Any]]) -> None:
         try:
             StageTarget(**values, response=RESPONSES[stage["response"]])
         except CanopyError as error:
-            raise CanopyError(error.sentence, f"stages.{i}.{error.field}") from error
+            raise error.at(f"stages.{i}.{error.field}") from error
         if stage["plant_start_cm"] > stage["plant_end_cm"]:
             raise CanopyError(
                 f"In {stage['name']} the plants end lower than they start; swap the two heights.",

@@ -6,7 +6,7 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from server.common.schemas import Id, Strict
+from server.common.schemas import Id, SaidOut, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.schemas import FindingOut, LightSource, TrustName
 from server.runs.adapters.bench import FIRST_START, LAST_START, Change
@@ -299,7 +299,7 @@ class OpinionOut(Schema):
     setting: SettingOut
     outcome: OutcomeOut
     missed: list[LimitName]
-    note: str
+    note: SaidOut
 
 
 class DistanceOut(Schema):
@@ -376,7 +376,7 @@ class DayOut(Schema):
     dli_high: float
     kwh: float
     cost: float
-    tasks: list[str]
+    tasks: list[SaidOut]
 
 
 class SeasonOut(Schema):
@@ -497,4 +497,4 @@ class CompareOut(ShelfOut):
     lines: list[list[CostPointOut] | None]
     payback_years: list[float | None]
     differences: list[FloorDifferenceOut | None]
-    notes: list[str]
+    notes: list[SaidOut]

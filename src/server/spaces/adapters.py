@@ -21,6 +21,7 @@ from canopy.light.linings import linings as linings
 from canopy.light.stands import Stand
 from canopy.power.hanging import check_headroom
 from canopy.power.tariff import Tariff, TariffBand
+from canopy.words import said
 from server.spaces.models import Space
 
 PLACE_FIELDS = ("latitude_deg", "longitude_deg", "utc_offset_h", "tilt_deg", "azimuth_deg")
@@ -86,12 +87,12 @@ def _check_daylight(values: dict[str, Any]) -> None:
     try:
         daylight_over(values.get("daylight"), date(2026, 6, 21), 1)
     except CanopyError as error:
-        raise CanopyError(error.sentence, f"daylight.{error.field}") from error
+        raise error.at(f"daylight.{error.field}") from error
 
 
 def _check_stands(values: dict[str, Any]) -> None:
-    parts = [("Step", "stands", i, row) for i, row in enumerate(values.get("stands", []))]
-    parts += [("Plot", "plots", i, row) for i, row in enumerate(values.get("plots", []))]
+    parts = [("step", "stands", i, row) for i, row in enumerate(values.get("stands", []))]
+    parts += [("plot", "plots", i, row) for i, row in enumerate(values.get("plots", []))]
     for word, field, i, stand in parts:
         for place, size, side in (
             ("x_cm", "width_cm", values["width_cm"]),
@@ -100,8 +101,7 @@ def _check_stands(values: dict[str, Any]) -> None:
             over = stand[place] + stand[size] - side
             if over > 0:
                 raise CanopyError(
-                    f"{word} {i + 1} reaches {over:g} cm beyond the space; move it or make it "
-                    "smaller.",
+                    said(f"space.{word}_beyond", number=i + 1, over_cm=over),
                     f"{field}.{i}.{size}",
                 )
 

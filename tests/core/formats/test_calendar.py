@@ -2,13 +2,15 @@
 
 import csv
 import io
+import re
 from datetime import UTC, date, datetime, timedelta
 
 from icalendar import Calendar
 
 from canopy.formats.calendar import season_calendar
-from canopy.formats.daytable import COLUMNS, day_table
+from canopy.formats.daytable import COLUMNS, LENGTHS, day_table
 from canopy.plan.season import DayRow
+from canopy.words import plain, said
 
 FIRST = date(2026, 11, 25)
 STAMP = datetime(2026, 11, 25, 12, tzinfo=UTC)
@@ -19,10 +21,10 @@ def row(day, stage="Leafy", on=360, off=1320, tasks=()):
 
 
 ROWS = [
-    row(0, tasks=("Leafy begins; mind, the lamp",)),
+    row(0, tasks=(plain("Leafy begins; mind, the lamp"),)),
     row(1),
-    row(2, tasks=("Raise the lamp by 8 cm", "Dial to 60")),
-    row(3, "Short days", 360, 1080, ("Short days begin",)),
+    row(2, tasks=(said("season.raise", by_cm=8), said("season.dial", dial_pct=60))),
+    row(3, "Short days", 360, 1080, (plain("Short days begin"),)),
 ]
 
 
@@ -52,10 +54,22 @@ def test_the_calendar_reads_back_with_everything_there_is_to_do():
 
 def test_the_day_table_is_plain_csv():
     rows = list(csv.DictReader(io.StringIO(day_table(ROWS, FIRST))))
-    assert tuple(rows[0]) == COLUMNS
+    assert tuple(rows[0]) == tuple(f"{c}_cm" if c in LENGTHS else c for c in COLUMNS)
     assert [r["date"] for r in rows] == [(FIRST + timedelta(d)).isoformat() for d in range(4)]
     assert (rows[2]["tasks"], rows[2]["lamp_above_tops_cm"]) == (
         "Raise the lamp by 8 cm; Dial to 60",
         "40.2",
     )
     assert (rows[3]["on"], rows[3]["off"]) == ("06:00", "18:00")
+
+
+def test_in_inches_both_speak_inches():
+    table = day_table(ROWS, FIRST, "in")
+    first = next(csv.DictReader(io.StringIO(table)))
+    # 80.5 and 40.25 cm over 2.54
+    assert (first["lamp_above_floor_in"], first["tops_above_floor_in"]) == ("31.69", "15.85")
+    calendar = season_calendar(ROWS, "Mums", FIRST, STAMP, "run-7", "in").decode()
+    assert "Raise the lamp by 3.1 in" in calendar
+    assert "Raise the lamp by 3.1 in" in table
+    for text in (table, calendar):
+        assert not re.search(r"\bcm\b|_cm", text)

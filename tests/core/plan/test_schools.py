@@ -6,6 +6,7 @@ import pytest
 from canopy.crop.targets import StageTarget
 from canopy.plan.levers import LeverSpace, Setting
 from canopy.plan.schools import Practice, doubled, opinions
+from canopy.words import worded
 
 HEIGHTS = np.arange(15.0, 101.0)
 MEAN = 900 * 45 / (HEIGHTS + 30)
@@ -61,7 +62,7 @@ def test_those_who_trust_the_dial_get_less_and_are_told():
     light = float(np.interp(PLAN.dial_pct, DIALS, LIGHT))
     assert opinion.setting.dial_pct == pytest.approx(light * 100, abs=0.51)
     assert opinion.outcome.mean < 0.9 * np.interp(45, HEIGHTS, MEAN) * light
-    assert f"{light:.0%}" in opinion.note
+    assert f"{light * 100:.0f} %" in worded(opinion.note)
 
 
 def test_those_who_go_by_watts_get_a_little_more():
@@ -81,14 +82,14 @@ def test_a_ppfd_band_beside_chart_hours_passes_a_chrysanthemums_dli():
 
 def test_the_wrong_row_of_a_chart_is_named_only_where_it_is_another():
     # 11 of the chart's 12 h are 92 % of its light
-    assert "11 h give 92 % of it" in found()["ppfd_first"].note.replace("92%", "92 %")
+    assert "11 h give 92 % of it" in worded(found()["ppfd_first"].note)
     same = opinions(SPACE, TARGET, Setting(45.0, 72.0, 12.0), PRACTICE)
-    assert "Read the row" not in next(o.note for o in same if o.school == "ppfd_first")
+    assert "Read the row" not in next(worded(o.note) for o in same if o.school == "ppfd_first")
 
 
 def test_a_lamp_without_a_chart_is_said_to_have_none():
     opinion = found(Practice(300, None, None, 0.5, False, False))["makers_chart"]
-    assert "gives no heights" in opinion.note
+    assert "gives no heights" in worded(opinion.note)
 
 
 def test_doubling_the_distance():

@@ -35,10 +35,10 @@ def test_corners_follow_turn_and_tilt():
 @pytest.mark.parametrize(
     ("more", "sentence"),
     [
-        ({"x_cm": 26}, "Lamp 2 sticks out 4.0 cm at the left side"),
-        ({"x_cm": 95}, "5.0 cm at the right"),
-        ({"y_cm": 9}, "1.0 cm at the front"),
-        ({"turn_deg": 90, "y_cm": 65}, "5.0 cm at the back"),
+        ({"x_cm": 26}, "Lamp 2 sticks out 4 cm at the left side"),
+        ({"x_cm": 95}, "5 cm at the right"),
+        ({"y_cm": 9}, "1 cm at the front"),
+        ({"turn_deg": 90, "y_cm": 65}, "5 cm at the back"),
     ],
 )
 def test_a_lamp_that_sticks_out_is_named(more, sentence):

@@ -1010,7 +1010,7 @@ export interface components {
             /** Lines */
             lines: (components["schemas"]["CostPointOut"][] | null)[];
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["SaidOut"][];
             /** Payback Years */
             payback_years: (number | null)[];
             /** Rows */
@@ -1114,7 +1114,7 @@ export interface components {
             /** Stage */
             stage: string;
             /** Tasks */
-            tasks: string[];
+            tasks: components["schemas"]["SaidOut"][];
             /** Tops Cm */
             tops_cm: number;
         };
@@ -1846,7 +1846,7 @@ export interface components {
             /** Name */
             name: string;
             /** Notes */
-            notes: string[];
+            notes: components["schemas"]["SaidOut"][];
             /**
              * Origin
              * @enum {string}
@@ -1913,8 +1913,7 @@ export interface components {
         OpinionOut: {
             /** Missed */
             missed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
-            /** Note */
-            note: string;
+            note: components["schemas"]["SaidOut"];
             outcome: components["schemas"]["OutcomeOut"];
             /**
              * School
@@ -2048,6 +2047,7 @@ export interface components {
              * @default []
              */
             errors: components["schemas"]["FieldProblem"][];
+            said?: components["schemas"]["SaidOut"] | null;
             /** Status */
             status: number;
             /** Title */
@@ -2193,6 +2193,18 @@ export interface components {
              * Format: date
              */
             started_on: string;
+        };
+        /**
+         * SaidOut
+         * @description What is said, by its code in the catalogue, with figures in cm, kg, W and shares.
+         */
+        SaidOut: {
+            /** Code */
+            code: string;
+            /** Figures */
+            figures: {
+                [key: string]: number | string;
+            };
         };
         /** SeasonOut */
         SeasonOut: {

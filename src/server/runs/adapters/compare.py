@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from canopy.errors import CanopyError
 from canopy.fixture.ownership import CostLine, cost_line, crossing_years
 from canopy.light.floors import MapTaken, floor_difference, map_notes, taken_from_readings
+from canopy.words import Said
 from server.fixtures.adapters import MAP
 from server.fixtures.adapters.record import sound
 from server.fixtures.models import Fixture
@@ -45,7 +46,7 @@ class ComparedAnswer(ShelfAnswer):
     lines: list[list[CostPoint] | None]
     payback_years: list[float | None]
     differences: list[Difference | None]
-    notes: list[str]
+    notes: list[Said]
 
 
 def compared_lamps(

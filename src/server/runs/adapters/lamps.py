@@ -144,7 +144,7 @@ def check_lamps(space: Space, main: Fixture, lamps: list[HungFixture]) -> None:
         try:
             lamp_at(lamp.fixture, _placement(lamp))
         except CanopyError as error:
-            raise CanopyError(error.sentence, f"lamps.{i}.{error.field}") from error
+            raise error.at(f"lamps.{i}.{error.field}") from error
 
 
 def follows(lamp: HungFixture, main: Fixture) -> bool:

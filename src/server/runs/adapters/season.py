@@ -14,6 +14,8 @@ from canopy.plan.certainty import certainty
 from canopy.plan.levers import Setting
 from canopy.plan.schools import Distance, Opinion, Practice, doubled, opinions
 from canopy.plan.season import DayRow, StageOrder, StagePlan, day_rows, plan_season
+from canopy.words import Said, worded
+from server.common.words import unit_of
 from server.crops.models import Stage
 from server.runs.adapters.bench import date_of, locks_of, price_strip, problem_of, stage_daylight
 from server.runs.adapters.lamps import lamps_of
@@ -32,7 +34,7 @@ class Refused:
     """A stage that cannot be put to the core at all, and why."""
 
     stage: Stage
-    sentence: str
+    why: Said
 
 
 def _orders(run: Run, stages: list[Stage]) -> tuple[list[StageOrder], list[Refused]]:
@@ -48,7 +50,7 @@ def _orders(run: Run, stages: list[Stage]) -> tuple[list[StageOrder], list[Refus
                 run, stage, lamps, on, locks_of(setting, row.locked if row else ())
             )
         except CanopyError as error:
-            refused.append(Refused(stage, error.sentence))
+            refused.append(Refused(stage, error.said))
             continue
         orders.append(
             StageOrder(
@@ -91,7 +93,8 @@ def season_of(run: Run) -> SeasonAnswer:
     first = date_of(run, 0)
     orders, refused = _orders(run, stages)
     if refused:
-        raise CanopyError(f"{refused[0].stage.name}: {refused[0].sentence}", "stages")
+        why = worded(refused[0].why, unit_of(run.owner))
+        raise CanopyError(f"{refused[0].stage.name}: {why}", "stages")
     tariff = tariff_of(run.space)
     plans = plan_season(
         orders,
@@ -124,7 +127,7 @@ def _stage(run: Run, stage: Stage, plan: StagePlan) -> dict[str, Any]:
         "first_day": plan.first_day,
         "days": stage.days,
         "date": date_of(run, plan.first_day),
-        "refused": plan.refused,
+        "refused": "" if plan.refused is None else worded(plan.refused, unit_of(run.owner)),
         "dli_low": target.dli_low,
         "dli_high": target.dli_high,
         "hot_spot_cap": target.hot_spot_cap,
@@ -159,15 +162,15 @@ def _stage(run: Run, stage: Stage, plan: StagePlan) -> dict[str, Any]:
 
 def season_csv(run: Run) -> str:
     """Return a run's day table."""
-    return day_table(season_of(run).rows, run.started_on)
+    return day_table(season_of(run).rows, run.started_on, unit_of(run.owner))
 
 
 def season_ics(run: Run, stamp: datetime) -> bytes:
     """Return a run's calendar."""
     name = f"{run.crop.name} in {run.space.name}"
-    return season_calendar(
-        season_of(run).rows, name, run.started_on, stamp, f"idle-canopy-run-{run.pk}"
-    )
+    uid = f"idle-canopy-run-{run.pk}"
+    unit = unit_of(run.owner)
+    return season_calendar(season_of(run).rows, name, run.started_on, stamp, uid, unit)
 
 
 @dataclass(frozen=True)

@@ -24,6 +24,8 @@ from canopy.plan.shelf import Limits as Limits
 from canopy.power.energy import heat_btu_per_h
 from canopy.power.hanging import Frame
 from canopy.power.tariff import cost_of_day
+from canopy.words import Said, said, worded
+from server.common.words import unit_of
 from server.crops.models import Stage
 from server.fixtures.adapters import dimmer_of, modelled
 from server.fixtures.adapters.record import possible_light, sound, trust_of
@@ -206,9 +208,8 @@ class ShelfStage:
             cooling=record.details.get("cooling", ""),
             purchase=None if price is None else price * count,
         )
-        if record.trouble:
-            why = f"Its record cannot be read: {record.trouble} Mend it in its form."
-            return replace(row, refused=why)
+        if record.trouble is not None:
+            return self._refused(row, said("shelf.unread", why=self._worded(record.trouble)))
         dimmer = dimmer_of(fixture.dial_kind, fixture.dial_table)
         why = kept_out(
             self.wishes.limits,
@@ -217,15 +218,21 @@ class ShelfStage:
             row.purchase,
             dimmer,
         )
-        if why:
-            return replace(row, refused=why)
+        if why is not None:
+            return self._refused(row, why)
         try:
             candidate = self._candidate(fixture, count, light)
             ask = exactly if exact else estimated
             return self._told(row, ask(self.place, candidate))
         except CanopyError as error:
             # one that cannot be put to the core does not stop the others
-            return replace(row, refused=error.sentence)
+            return self._refused(row, error.said)
+
+    def _worded(self, what: Said) -> str:
+        return worded(what, unit_of(self.run.owner))
+
+    def _refused(self, row: ShelfRow, why: Said) -> ShelfRow:
+        return replace(row, refused=self._worded(why))
 
     def _candidate(self, fixture: Fixture, count: int, ppf_umol_s: float) -> Candidate:
         frame = Frame(

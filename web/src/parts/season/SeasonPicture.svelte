@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Season } from "../../api/client";
   import { clock, hours, length, type LengthUnit, trim } from "../../units/format";
+  import { worded } from "../../words/said";
   import { cut, dayMonth, litRuns, stepPath, ticks } from "./picture";
 
   interface Props {
@@ -226,7 +227,9 @@
     <strong>{trim(shown.dli, 1)}</strong>
     {shown.dli < shown.dli_low ? "short of" : shown.dli > shown.dli_high ? "above" : "inside"}
     {trim(shown.dli_low, 1)}–{trim(shown.dli_high, 1)}, {trim(shown.kwh, 2)} kWh.
-    {#if shown.tasks.length}<strong>{shown.tasks.join(". ")}.</strong>{/if}
+    {#if shown.tasks.length}<strong
+        >{shown.tasks.map((task) => worded(task, unit)).join(". ")}.</strong
+      >{/if}
   </p>
 {/if}
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Bench, LimitName, Run } from "../../api/client";
   import { clock, hours, length, type LengthUnit, trim } from "../../units/format";
-  import { apart, bandWords, bindingWords, obstacleWords, relaxedWords } from "../../parts/words";
+  import { apart, bandWords, bindingWords, obstacleWords, relaxedWords } from "../../words/reasons";
 
   interface Props {
     bench: Bench;

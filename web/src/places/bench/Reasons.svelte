@@ -6,7 +6,7 @@
   import { length, type LengthUnit, hours, money, percent, trim } from "../../units/format";
   import { LIMIT_WORDS } from "../../parts/rails/lever";
   import type { Levers } from "./bench.svelte";
-  import { relaxedWords, sureWords, targetName } from "../../parts/words";
+  import { relaxedWords, sureWords, targetName } from "../../words/reasons";
 
   interface Props {
     bench: Bench;

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { answer, asRefusal, type Bench, client, type Opinions } from "../../api/client";
   import { hours, length, type LengthUnit, percent } from "../../units/format";
+  import { worded } from "../../words/said";
   import type { Levers } from "./bench.svelte";
-  import { SCHOOLS, targetName } from "../../parts/words";
+  import { SCHOOLS, targetName } from "../../words/reasons";
 
   interface Props {
     runId: number;
@@ -68,7 +69,7 @@
                       >✕ misses {[...new Set(o.missed.map(targetName))].join(" and ")}.</span
                     >
                   {:else}<span>✓ meets every target.</span>{/if}
-                  {o.note}
+                  {worded(o.note, unit)}
                 </div>
               </th>
               <td class="text-right whitespace-nowrap">{length(o.setting.height_cm, unit)}</td>

@@ -2,6 +2,7 @@
   import type { Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
   import { clock, length, type LengthUnit, trim } from "../../units/format";
+  import { worded } from "../../words/said";
 
   interface Props {
     season: Season;
@@ -50,7 +51,7 @@
   <h2>To do</h2>
   <ul>
     {#each tasks as { day, task }, i (i)}
-      <li>☐ {dayMonth(season.first, day)}: {task}</li>
+      <li>☐ {dayMonth(season.first, day)}: {worded(task, unit)}</li>
     {/each}
   </ul>
   <p>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Run, Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
-  import { bindingWords, obstacleWords, relaxedWords } from "../../parts/words";
+  import { bindingWords, obstacleWords, relaxedWords } from "../../words/reasons";
   import { clock, hours, length, type LengthUnit, percent, trim } from "../../units/format";
 
   interface Props {

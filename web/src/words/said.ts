@@ -1,0 +1,41 @@
+/** Codes with figures as sentences: the same catalogue that calendar, tables and refusals use. */
+
+import type { components } from "../api/schema";
+import type { LengthUnit } from "../units/format";
+import { fromCm } from "../units/format";
+import catalogue from "../../../src/canopy/tables/words.json";
+
+export type Said = components["schemas"]["SaidOut"];
+
+const SENTENCES: Record<string, string> = catalogue.sentences;
+
+/** A number with at most so many decimals, halves away from zero, no trailing zeros. */
+function trimmed(value: number, decimals: number): string {
+  const scale = 10 ** decimals;
+  const whole = Math.floor(Math.abs(value) * scale + 0.5 + 1e-9) / scale;
+  return String(Number((value < 0 && whole ? -whole : whole).toFixed(decimals)));
+}
+
+function written(value: number | string, kind: string, unit: LengthUnit): string {
+  if (typeof value === "string") return value;
+  const inches = unit === "in";
+  switch (kind) {
+    case "length":
+      return `${trimmed(fromCm(value, unit), inches ? 1 : 0)} ${unit}`;
+    case "fine":
+      return `${trimmed(fromCm(value, unit), inches ? 2 : 1)} ${unit}`;
+    case "bare":
+      return trimmed(fromCm(value, unit), inches ? 2 : 1);
+    case "pct":
+      return `${trimmed(value * 100, 0)} %`;
+    default:
+      return trimmed(value, Number(kind.slice(1)));
+  }
+}
+
+/** What is said, as a sentence in the grower's unit. */
+export function worded({ code, figures }: Said, unit: LengthUnit): string {
+  return (SENTENCES[code] ?? code).replace(/\{(\w+):(\w+)\}/g, (_, name: string, kind: string) =>
+    written(figures[name] ?? "", kind, unit),
+  );
+}
