@@ -1,7 +1,5 @@
 """What a grower arranged, picked or broke is still there, and can be mended."""
 
-import re
-
 import pytest
 from playwright.sync_api import expect
 
@@ -11,16 +9,14 @@ from tests.journeys.conftest import accessible, unclipped
 pytestmark = [pytest.mark.journey, pytest.mark.django_db(transaction=True)]
 
 
-def choose_lamp(page, name):
-    page.get_by_label("Lamp", exact=True).select_option(label=name)
-    expect(page.get_by_label("Lamp", exact=True)).to_have_value(re.compile(r"\d+"))
-
-
 def test_placed_lamps_are_there_again_with_the_first_lamp(demo):
     demo.get_by_role("button", name="One lamp: move, turn, add").click()
     demo.get_by_label("Hang another").select_option(label="Button 40")
-    for place in ("20", "100"):
+    for lamp, place in ((2, "20"), (3, "100")):
         demo.get_by_role("button", name="Add", exact=True).click()
+        expect(demo.get_by_role("button", name=f"{lamp} Button 40")).to_have_attribute(
+            "aria-pressed", "true"
+        )
         demo.get_by_label("From left (cm)").fill(place)
         demo.get_by_label("Tilted (°)").fill("5")
     demo.get_by_role("button", name="Done").click()

@@ -37,6 +37,18 @@ Change = Literal[
 ``stronger_lamp``: by a share. ``weaker_dial``: a dial that goes down to a share of full light.
 ``less_daylight``: down to a DLI. ``other_lamp``: nothing of this one helps."""
 
+TargetName = Literal["hot_spot_cap", "evenness", "ppfd_low", "ppfd_high", "dli_low", "dli_high"]
+BindingName = Literal[
+    TargetName,
+    "height_lowest",
+    "height_highest",
+    "dial_lowest",
+    "dial_highest",
+    "hours_lowest",
+    "hours_highest",
+]
+"""What may decide a plan: a target, or a lever at an end of its travel."""
+
 GROUPS = (("evenness",), ("ppfd_low", "ppfd_high"), ("dli_low", "dli_high"))
 """Targets in the order they are given up; the hot-spot cap last."""
 

@@ -4,6 +4,7 @@ Rules of the schools: common practice, no source.
 """
 
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -11,6 +12,19 @@ from canopy.crop.targets import StageTarget
 from canopy.plan.levers import LeverSpace, Outcome, Setting
 from canopy.plan.stretches import limits
 from canopy.words import Said, said
+
+SchoolName = Literal[
+    "hot_spot_first",
+    "evenness_first",
+    "makers_chart",
+    "middle_start",
+    "by_watts",
+    "cautious",
+    "dial_is_light",
+    "watts_fraction",
+    "ppfd_first",
+    "dli_first",
+]
 
 HOT_SPOT = 1000.0
 EVENNESS_HIGHER = 1.45
@@ -60,7 +74,7 @@ class Opinion:
     ``missed`` names the stage's targets it would miss; ``note`` where the school misleads.
     """
 
-    school: str
+    school: SchoolName
     wish: Setting
     setting: Setting
     outcome: Outcome
@@ -159,7 +173,7 @@ def opinions(
     gives = float(np.interp(light * 100, space.dials_pct, space.light))
     by_ppfd = Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart)
     few = "school.few_watts" if practice.watts < SUPPLEMENT_W else "school.by_watts"
-    wishes: list[tuple[str, Setting, Said]] = [
+    wishes: list[tuple[SchoolName, Setting, Said]] = [
         ("hot_spot_first", reached(hot), said("school.hot_spot_first")),
         ("evenness_first", reached(base * EVENNESS_HIGHER), said("school.evenness_first")),
         ("makers_chart", reached(maker), maker_note),

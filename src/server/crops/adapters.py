@@ -2,7 +2,8 @@
 
 from typing import Any
 
-from canopy.crop.targets import DayLength, StageTarget, enriched_cap
+from canopy.crop.targets import DayLength as DayLength
+from canopy.crop.targets import StageTarget, enriched_cap
 from canopy.errors import CanopyError
 from canopy.tables import table
 from server.crops.models import Stage

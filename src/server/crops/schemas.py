@@ -6,6 +6,7 @@ from ninja import Schema
 from pydantic import Field
 
 from server.common.schemas import Id, Name, Note, Strict
+from server.crops.adapters import DayLength
 
 
 class StageIn(Strict):
@@ -20,7 +21,7 @@ class StageIn(Strict):
     evenness_goal: float | None = None
     hours_low: float
     hours_high: float
-    response: Literal["short-day", "long-day", "neutral"] = "neutral"
+    response: DayLength = "neutral"
     night_h: float = 0.0
     unbroken_night: bool = False
     plant_start_cm: float = Field(ge=0, le=400)

@@ -7,16 +7,26 @@ from ninja import Schema
 from pydantic import Field
 
 from server.common.schemas import Id, SaidOut, Strict
+from server.crops.adapters import DayLength
 from server.crops.schemas import StageOut
-from server.fixtures.schemas import FindingOut, LightSource, TrustName
-from server.runs.adapters.bench import FIRST_START, LAST_START, Change
+from server.fixtures.schemas import FindingOut, LightSource, Trust
+from server.runs.adapters.bench import (
+    FIRST_START,
+    LAST_START,
+    Aim,
+    Basis,
+    BindingName,
+    Change,
+    Lever,
+    TargetName,
+)
 from server.runs.adapters.lamps import MOST_LAMPS
+from server.runs.adapters.season import SchoolName
 from server.runs.adapters.shelf import Limits, ShelfWishes
 from server.spaces.schemas import SIDE_CM, PlotIn, StandIn, TariffBandIn
 
-AimName = Literal["middle", "energy", "even", "gentle", "moves"]
+AimName = Literal[Aim, "moves"]
 OnWish = Literal["fixed", "cheap", "cool"]
-LeverName = Literal["height", "dial", "hours"]
 
 
 class RunIn(Strict):
@@ -67,7 +77,7 @@ class LeversIn(Strict):
     height_cm: float = Field(ge=0, le=500)
     dial_pct: float = Field(ge=0, le=100)
     hours: float = Field(ge=0, le=24)
-    locked: list[LeverName] = Field(default_factory=list, max_length=3)
+    locked: list[Lever] = Field(default_factory=list, max_length=3)
 
 
 class BenchIn(LeversIn):
@@ -95,11 +105,8 @@ class OutcomeOut(Schema):
     kwh_per_day: float
 
 
-LimitName = Literal["hot_spot_cap", "evenness", "ppfd_low", "ppfd_high", "dli_low", "dli_high"]
-
-
 class ObstacleOut(Schema):
-    name: LimitName
+    name: TargetName
     best: float
     asked: float
     change: Change
@@ -111,14 +118,14 @@ class SolutionOut(Schema):
     setting: SettingOut
     outcome: OutcomeOut
     fits: bool
-    relaxed: list[LimitName]
-    binding: list[str]
+    relaxed: list[TargetName]
+    binding: list[BindingName]
     obstacles: list[ObstacleOut]
     cap_in_the_way: bool
 
 
 class LimitOut(Schema):
-    name: LimitName
+    name: TargetName
     value: float
     bound: float
     holds: bool
@@ -127,12 +134,12 @@ class LimitOut(Schema):
 class PartOut(Schema):
     low: float
     high: float
-    below: list[LimitName]
-    above: list[LimitName]
+    below: list[TargetName]
+    above: list[TargetName]
 
 
 class StretchOut(Schema):
-    lever: Literal["height", "dial", "hours"]
+    lever: Lever
     lowest: float
     highest: float
     parts: list[PartOut]
@@ -140,7 +147,7 @@ class StretchOut(Schema):
 
 
 class CertaintyOut(Schema):
-    basis: Literal["uncalibrated", "readings", "rebased"]
+    basis: Basis
     mean_tolerance: float
     spot_tolerance: float
     mean_low: float
@@ -150,7 +157,7 @@ class CertaintyOut(Schema):
     dli_low: float
     dli_high: float
     survives: bool
-    fails: list[LimitName]
+    fails: list[TargetName]
 
 
 class RehangOut(Schema):
@@ -254,7 +261,7 @@ class BenchOut(Schema):
     on_minute: int
     off_minute: int
     kept: bool
-    locked: list[LeverName]
+    locked: list[Lever]
     hot_spot_cap: float
     solution: SolutionOut
     outcome: OutcomeOut
@@ -284,21 +291,10 @@ class BenchOut(Schema):
 
 
 class OpinionOut(Schema):
-    school: Literal[
-        "hot_spot_first",
-        "evenness_first",
-        "makers_chart",
-        "middle_start",
-        "by_watts",
-        "cautious",
-        "dial_is_light",
-        "watts_fraction",
-        "ppfd_first",
-        "dli_first",
-    ]
+    school: SchoolName
     setting: SettingOut
     outcome: OutcomeOut
-    missed: list[LimitName]
+    missed: list[TargetName]
     note: SaidOut
 
 
@@ -333,8 +329,8 @@ class PlannedOut(Schema):
     on_minute: int
     off_minute: int
     kept: bool
-    relaxed: list[LimitName]
-    binding: list[str]
+    relaxed: list[TargetName]
+    binding: list[BindingName]
     obstacles: list[ObstacleOut]
     certainty: CertaintyOut
     rehangs: list[RehangDayOut]
@@ -356,7 +352,7 @@ class SeasonStageOut(Schema):
     dli_low: float
     dli_high: float
     hot_spot_cap: float
-    response: Literal["short-day", "long-day", "neutral"]
+    response: DayLength
     daylight_dli: float
     lost_h: float
     planned: PlannedOut | None
@@ -446,12 +442,12 @@ class ShelfRowOut(Schema):
     exact: bool = Field(description="as the bench has it; else an estimate")
     cannot_be: bool = Field(description="its claims cannot be: never recommended")
     ppf_umol_s: float = Field(description="the light it was ranked with, capped at what can be")
-    trust: TrustName
+    trust: Trust
     findings: list[FindingOut]
     pareto: bool
     setting: SettingOut | None
     outcome: OutcomeOut | None
-    relaxed: list[LimitName]
+    relaxed: list[TargetName]
     obstacles: list[ObstacleOut]
     inside_share: float
     reserve: float

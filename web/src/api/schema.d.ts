@@ -1286,7 +1286,7 @@ export interface components {
              * Trust
              * @enum {string}
              */
-            trust: "good" | "missing" | "doubt" | "wrong";
+            trust: "good" | "doubt" | "wrong" | "missing";
         };
         /** FixtureFileIn */
         FixtureFileIn: {
@@ -1473,7 +1473,7 @@ export interface components {
              * Trust
              * @enum {string}
              */
-            trust: "good" | "missing" | "doubt" | "wrong";
+            trust: "good" | "doubt" | "wrong" | "missing";
             /** Watts */
             watts: number;
             /** Weight Kg */
@@ -1764,7 +1764,7 @@ export interface components {
              * Trust
              * @enum {string}
              */
-            trust: "good" | "missing" | "doubt" | "wrong";
+            trust: "good" | "doubt" | "wrong" | "missing";
         };
         /**
          * MapIn
@@ -1992,7 +1992,7 @@ export interface components {
             /** Abrupt */
             abrupt: boolean;
             /** Binding */
-            binding: string[];
+            binding: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "height_lowest" | "height_highest" | "dial_lowest" | "dial_highest" | "hours_lowest" | "hours_highest")[];
             certainty: components["schemas"]["CertaintyOut"];
             /** Easing */
             easing: components["schemas"]["EasingStepOut"][];
@@ -2444,7 +2444,7 @@ export interface components {
              * Trust
              * @enum {string}
              */
-            trust: "good" | "missing" | "doubt" | "wrong";
+            trust: "good" | "doubt" | "wrong" | "missing";
         };
         /** SignIn */
         SignIn: {
@@ -2463,7 +2463,7 @@ export interface components {
         /** SolutionOut */
         SolutionOut: {
             /** Binding */
-            binding: string[];
+            binding: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "height_lowest" | "height_highest" | "dial_lowest" | "dial_highest" | "hours_lowest" | "hours_highest")[];
             /** Cap In The Way */
             cap_in_the_way: boolean;
             /** Fits */

@@ -12,7 +12,9 @@ const TARGETS: Record<LimitName, string> = {
   dli_high: "the DLI band",
 };
 
-const BINDING: Record<string, string> = {
+type Binding = Bench["solution"]["binding"][number];
+
+const BINDING: Record<Binding, string> = {
   hot_spot_cap: "the hot-spot cap keeps it from hanging lower",
   evenness: "the evenness goal keeps it from hanging lower",
   ppfd_low: "the PPFD band's lower end",
@@ -43,9 +45,9 @@ const AIMS: Record<Run["aim"], string> = {
   moves: "nearest the middle of the band, then the least energy",
 };
 
-export function bindingWords(binding: string[], aim: Run["aim"]): string {
+export function bindingWords(binding: Binding[], aim: Run["aim"]): string {
   if (!binding.length) return `No limit decides the plan: it is ${AIMS[aim]}.`;
-  return `What decides the plan: ${listed(binding.map((b) => BINDING[b] ?? b))}.`;
+  return `What decides the plan: ${listed(binding.map((b) => BINDING[b]))}.`;
 }
 
 export function relaxedWords(relaxed: LimitName[]): string {

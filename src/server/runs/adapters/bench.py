@@ -4,7 +4,6 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import pairwise
-from typing import Any
 
 import numpy as np
 
@@ -22,13 +21,18 @@ from canopy.light.lightmap import (
     map_statistics,
     share_inside,
 )
+from canopy.plan.advice import BindingName as BindingName
 from canopy.plan.advice import Change as Change
+from canopy.plan.advice import TargetName as TargetName
 from canopy.plan.bench import Bench, bench
+from canopy.plan.certainty import Basis as Basis
 from canopy.plan.certainty import Certainty, certainty
 from canopy.plan.levers import FREE, Locks, Outcome, Setting
-from canopy.plan.problem import StagePlace, StageProblem
+from canopy.plan.problem import HungLamp, StagePlace, StageProblem
 from canopy.plan.rehang import Rehang, rehang
-from canopy.plan.solver import Aim, Solution
+from canopy.plan.solver import Aim as Aim
+from canopy.plan.solver import Lever as Lever
+from canopy.plan.solver import Solution
 from canopy.plan.stretches import Limit, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
 from canopy.power.tariff import Tariff, cost_of_day
@@ -155,6 +159,81 @@ def stage_rooms(run: Run) -> list[StageRoom]:
 
 
 @dataclass(frozen=True)
+class PriceSpan:
+    """A span of the day at one price."""
+
+    from_minute: int
+    to_minute: int
+    per_kwh: float
+
+
+@dataclass(frozen=True)
+class ShownFloor:
+    """PPFD in rows from the front, and where its points stand."""
+
+    x_cm: list[float]
+    y_cm: list[float]
+    ppfd: list[list[float]]
+
+
+@dataclass(frozen=True)
+class ShownLamp:
+    """A lamp as the pictures show it."""
+
+    name: str
+    x_cm: float
+    y_cm: float
+    raise_cm: float
+    tilt_deg: float
+    turn_deg: float
+    body_cm: float
+    frame_x_cm: float
+    frame_y_cm: float
+    corners_cm: list[list[float]]
+    light_source: str
+    follows: bool
+    light_fraction: float | None
+
+
+@dataclass(frozen=True)
+class Geometry:
+    """The space with all that stands and hangs in it."""
+
+    width_cm: float
+    depth_cm: float
+    height_cm: float
+    pot_cm: float
+    hangers_cm: float
+    plant_start_cm: float
+    plant_end_cm: float
+    lowest_cm: float
+    highest_cm: float
+    maker_low_cm: float | None
+    maker_high_cm: float | None
+    stands: list[dict[str, float]]
+    plots: list[dict[str, float]]
+    lamps: list[ShownLamp]
+
+
+@dataclass(frozen=True)
+class DialMark:
+    """A measured position of the dial."""
+
+    position_pct: float
+    light_fraction: float
+    watts: float
+
+
+@dataclass(frozen=True)
+class ShownDial:
+    """The dial with its marks; the only positions there are, when it is not continuous."""
+
+    kind: str
+    marks: list[DialMark]
+    positions_pct: list[float]
+
+
+@dataclass(frozen=True)
 class BenchAnswer:
     """Everything the bench shows for one setting of the levers."""
 
@@ -171,7 +250,7 @@ class BenchAnswer:
     stretches: tuple[Stretch, ...]
     certainty: Certainty
     rehang: Rehang
-    floor: dict[str, Any]
+    floor: ShownFloor
     statistics: MapStatistics
     inside_share: float
     ppfd_low: float
@@ -187,9 +266,9 @@ class BenchAnswer:
     light_fraction: float
     cost_per_day: float
     heat_btu_per_h: float
-    geometry: dict[str, Any]
-    dial: dict[str, Any]
-    price: list[dict[str, float]]
+    geometry: Geometry
+    dial: ShownDial
+    price: list[PriceSpan]
 
 
 def bench_answer(
@@ -258,15 +337,13 @@ def bench_answer(
     )
 
 
-def price_strip(tariff: Tariff) -> list[dict[str, float]]:
+def price_strip(tariff: Tariff) -> list[PriceSpan]:
     """Return spans of the day at one price, none when it is flat."""
     if not tariff.bands:
         return []
     price = tariff.by_minute()
     edges = [0, *(np.flatnonzero(np.diff(price)) + 1).tolist(), len(price)]
-    return [
-        {"from_minute": a, "to_minute": b, "per_kwh": float(price[a])} for a, b in pairwise(edges)
-    ]
+    return [PriceSpan(a, b, float(price[a])) for a, b in pairwise(edges)]
 
 
 def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
@@ -280,15 +357,11 @@ def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
     )
 
 
-def _floor(problem: StageProblem, ready: Bench, ppfd: np.ndarray) -> dict[str, Any]:
+def _floor(problem: StageProblem, ready: Bench, ppfd: np.ndarray) -> ShownFloor:
     box, grid = problem.box, ready.grid
     x, y = grid.axes_cm(box.width_cm, box.depth_cm)
     rows = np.round(ppfd.reshape(grid.ny, grid.nx), DECIMALS)
-    return {
-        "x_cm": x.tolist(),
-        "y_cm": y.tolist(),
-        "ppfd": rows.tolist(),
-    }
+    return ShownFloor(x.tolist(), y.tolist(), rows.tolist())
 
 
 def _emitted_umol_s(problem: StageProblem, light: float) -> float:
@@ -298,57 +371,58 @@ def _emitted_umol_s(problem: StageProblem, light: float) -> float:
     )
 
 
-def _geometry(
-    run: Run, stage: Stage, problem: StageProblem, lamps: list[HungFixture]
-) -> dict[str, Any]:
-    return {
-        "width_cm": run.space.width_cm,
-        "depth_cm": run.space.depth_cm,
-        "height_cm": run.space.height_cm,
-        "pot_cm": run.space.pot_cm,
-        "hangers_cm": run.space.hangers_cm,
-        "plant_start_cm": stage.plant_start_cm,
-        "plant_end_cm": stage.plant_end_cm,
-        "lowest_cm": problem.lowest_cm,
-        "highest_cm": problem.highest_cm,
-        "maker_low_cm": run.fixture.maker_low_cm,
-        "maker_high_cm": run.fixture.maker_high_cm,
-        "stands": run.space.stands,
-        "plots": run.space.plots,
-        "lamps": [
-            {
-                "name": lamp.fixture.name,
-                "x_cm": lamp.x_cm,
-                "y_cm": lamp.y_cm,
-                "raise_cm": lamp.raise_cm,
-                "tilt_deg": lamp.tilt_deg,
-                "turn_deg": lamp.turn_deg,
-                "body_cm": lamp.fixture.body_cm,
-                "frame_x_cm": lamp.fixture.frame_x_cm,
-                "frame_y_cm": lamp.fixture.frame_y_cm,
-                "corners_cm": lamp.frame().corners_cm().tolist(),
-                "light_source": lamp.fixture.light_source,
-                "follows": follows(lamp, run.fixture),
-                "light_fraction": hung.own_light,
-            }
-            for lamp, hung in zip(lamps, problem.lamps)
-        ],
-    }
+def _geometry(run: Run, stage: Stage, problem: StageProblem, lamps: list[HungFixture]) -> Geometry:
+    space, fixture = run.space, run.fixture
+    return Geometry(
+        width_cm=space.width_cm,
+        depth_cm=space.depth_cm,
+        height_cm=space.height_cm,
+        pot_cm=space.pot_cm,
+        hangers_cm=space.hangers_cm,
+        plant_start_cm=stage.plant_start_cm,
+        plant_end_cm=stage.plant_end_cm,
+        lowest_cm=problem.lowest_cm,
+        highest_cm=problem.highest_cm,
+        maker_low_cm=fixture.maker_low_cm,
+        maker_high_cm=fixture.maker_high_cm,
+        stands=space.stands,
+        plots=space.plots,
+        lamps=[_shown(lamp, fixture, hung) for lamp, hung in zip(lamps, problem.lamps)],
+    )
+
+
+def _shown(lamp: HungFixture, main: Fixture, hung: HungLamp) -> ShownLamp:
+    fixture = lamp.fixture
+    return ShownLamp(
+        name=fixture.name,
+        x_cm=lamp.x_cm,
+        y_cm=lamp.y_cm,
+        raise_cm=lamp.raise_cm,
+        tilt_deg=lamp.tilt_deg,
+        turn_deg=lamp.turn_deg,
+        body_cm=fixture.body_cm,
+        frame_x_cm=fixture.frame_x_cm,
+        frame_y_cm=fixture.frame_y_cm,
+        corners_cm=lamp.frame().corners_cm().tolist(),
+        light_source=fixture.light_source,
+        follows=follows(lamp, main),
+        light_fraction=hung.own_light,
+    )
 
 
 def _dial(
     fixture: Fixture, positions: np.ndarray, light: np.ndarray, watts: np.ndarray
-) -> dict[str, Any]:
+) -> ShownDial:
     marks = {row["position_pct"] for row in fixture.dial_table}
-    return {
-        "kind": fixture.dial_kind,
-        "marks": [
-            {"position_pct": float(p), "light_fraction": float(f), "watts": float(w)}
+    return ShownDial(
+        kind=fixture.dial_kind,
+        marks=[
+            DialMark(float(p), float(f), float(w))
             for p, f, w in zip(positions, light, watts)
             if float(p) in marks
         ],
-        "positions_pct": positions.tolist() if fixture.dial_kind != "continuous" else [],
-    }
+        positions_pct=[] if fixture.dial_kind == "continuous" else positions.tolist(),
+    )
 
 
 def levers(height_cm: float, dial_pct: float, hours: float) -> Setting:

@@ -2,22 +2,31 @@
 
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Any
 
 from canopy.crop.night import night_conflict
 from canopy.crop.photoperiod import off_minute
 from canopy.errors import CanopyError
 from canopy.formats.calendar import season_calendar
 from canopy.formats.daytable import day_table
+from canopy.plan.advice import Obstacle
 from canopy.plan.bench import bench
-from canopy.plan.certainty import certainty
-from canopy.plan.levers import Setting
+from canopy.plan.certainty import Certainty, certainty
+from canopy.plan.easing import EasingStep
+from canopy.plan.levers import Outcome, Setting
 from canopy.plan.schools import Distance, Opinion, Practice, doubled, opinions
-from canopy.plan.season import DayRow, StageOrder, StagePlan, day_rows, plan_season
+from canopy.plan.schools import SchoolName as SchoolName
+from canopy.plan.season import DayRow, Lift, StageOrder, StagePlan, day_rows, plan_season
 from canopy.words import Said, worded
 from server.common.words import unit_of
 from server.crops.models import Stage
-from server.runs.adapters.bench import date_of, locks_of, price_strip, problem_of, stage_daylight
+from server.runs.adapters.bench import (
+    PriceSpan,
+    date_of,
+    locks_of,
+    price_strip,
+    problem_of,
+    stage_daylight,
+)
 from server.runs.adapters.lamps import lamps_of
 from server.runs.models import Run, StageSetting
 from server.spaces.adapters import enclosure, tariff_of
@@ -68,17 +77,55 @@ def _orders(run: Run, stages: list[Stage]) -> tuple[list[StageOrder], list[Refus
 
 
 @dataclass(frozen=True)
+class PlannedStage:
+    """What a stage is set to, and what that gives."""
+
+    setting: Setting
+    outcome: Outcome
+    on_minute: int
+    off_minute: int
+    kept: bool
+    relaxed: tuple[str, ...]
+    binding: tuple[str, ...]
+    obstacles: tuple[Obstacle, ...]
+    certainty: Certainty
+    rehangs: tuple[Lift, ...]
+    easing: tuple[EasingStep, ...]
+    abrupt: bool
+    night_conflict: str
+
+
+@dataclass(frozen=True)
+class SeasonStage:
+    """A stage of the season; without ``planned`` it cannot be and ``refused`` says why."""
+
+    stage_id: int
+    name: str
+    first_day: int
+    days: int
+    date: date
+    refused: str
+    dli_low: float
+    dli_high: float
+    hot_spot_cap: float
+    response: str
+    daylight_dli: float
+    lost_h: float
+    planned: PlannedStage | None
+
+
+@dataclass(frozen=True)
 class SeasonAnswer:
     """A run's whole season."""
 
     first: date
     days: int
-    stages: list[dict[str, Any]]
+    stages: list[SeasonStage]
     rows: list[DayRow]
     kwh: float
     cost: float
     common_height: bool
-    price: list[dict[str, float]]
+    price: list[PriceSpan]
 
 
 def season_of(run: Run) -> SeasonAnswer:
@@ -119,45 +166,47 @@ def season_of(run: Run) -> SeasonAnswer:
     )
 
 
-def _stage(run: Run, stage: Stage, plan: StagePlan) -> dict[str, Any]:
-    target = plan.order.problem.target
-    found: dict[str, Any] = {
-        "stage_id": stage.pk,
-        "name": stage.name,
-        "first_day": plan.first_day,
-        "days": stage.days,
-        "date": date_of(run, plan.first_day),
-        "refused": "" if plan.refused is None else worded(plan.refused, unit_of(run.owner)),
-        "dli_low": target.dli_low,
-        "dli_high": target.dli_high,
-        "hot_spot_cap": target.hot_spot_cap,
-        "response": target.response,
-        "daylight_dli": plan.order.problem.daylight_dli,
-        "lost_h": 0.0,
-        "planned": None,
-    }
+def _stage(run: Run, stage: Stage, plan: StagePlan) -> SeasonStage:
+    problem, target = plan.order.problem, plan.order.problem.target
+    planned = _planned(run, stage, plan)
+    return SeasonStage(
+        stage_id=stage.pk,
+        name=stage.name,
+        first_day=plan.first_day,
+        days=stage.days,
+        date=date_of(run, plan.first_day),
+        refused="" if plan.refused is None else worded(plan.refused, unit_of(run.owner)),
+        dli_low=target.dli_low,
+        dli_high=target.dli_high,
+        hot_spot_cap=target.hot_spot_cap,
+        response=target.response,
+        daylight_dli=problem.daylight_dli,
+        lost_h=float(problem.losses.lost_h(planned.setting.hours)) if planned else 0.0,
+        planned=planned,
+    )
+
+
+def _planned(run: Run, stage: Stage, plan: StagePlan) -> PlannedStage | None:
     if plan.setting is None or plan.outcome is None or plan.solution is None or plan.course is None:
-        return found
-    found["lost_h"] = float(plan.order.problem.losses.lost_h(plan.setting.hours))
+        return None
     daylight = stage_daylight(run, stage).any_day()
-    ready = bench(plan.order.problem)
+    ready, target = bench(plan.order.problem), plan.order.problem.target
     basis = ready.bases[ready.space.nearest(plan.setting)[0]]
-    found["planned"] = {
-        "setting": plan.setting,
-        "outcome": plan.outcome,
-        "on_minute": plan.on_minute,
-        "off_minute": off_minute(plan.on_minute, plan.setting.hours),
-        "kept": plan.order.kept is not None,
-        "relaxed": plan.solution.relaxed if plan.order.kept is None else (),
-        "binding": plan.solution.binding,
-        "obstacles": plan.solution.obstacles,
-        "certainty": certainty(plan.outcome, target, basis),
-        "rehangs": plan.course.lifts,
-        "easing": plan.course.easing.steps,
-        "abrupt": plan.course.easing.abrupt,
-        "night_conflict": night_conflict(target, plan.on_minute, plan.setting.hours, daylight),
-    }
-    return found
+    return PlannedStage(
+        setting=plan.setting,
+        outcome=plan.outcome,
+        on_minute=plan.on_minute,
+        off_minute=off_minute(plan.on_minute, plan.setting.hours),
+        kept=plan.order.kept is not None,
+        relaxed=plan.solution.relaxed if plan.order.kept is None else (),
+        binding=plan.solution.binding,
+        obstacles=plan.solution.obstacles,
+        certainty=certainty(plan.outcome, target, basis),
+        rehangs=plan.course.lifts,
+        easing=plan.course.easing.steps,
+        abrupt=plan.course.easing.abrupt,
+        night_conflict=night_conflict(target, plan.on_minute, plan.setting.hours, daylight),
+    )
 
 
 def season_csv(run: Run) -> str:
