@@ -5,6 +5,7 @@ import re
 import pytest
 
 from server.runs.demo import BOX_ROOM
+from tests.server.test_records import body_of, encoded
 from tests.server.test_season import WISHES
 
 CM = re.compile(r"\bcm\b|_cm\b")
@@ -26,6 +27,22 @@ def test_refusals_are_worded_in_inches_and_carry_their_code(inches, run, space):
     step = {"x_cm": 100, "y_cm": 0, "width_cm": 30, "depth_cm": 30, "raise_cm": 10}
     problem = inches("put", f"spaces/{space['id']}", BOX_ROOM | {"stands": [step]})[1]
     assert "Step 1 reaches 3.94 in beyond the space" in problem["errors"][0]["sentence"]
+
+
+def test_forms_and_tables_are_refused_in_inches_too(inches, space):
+    problem = inches("put", f"spaces/{space['id']}", BOX_ROOM | {"width_cm": 10})[1]
+    # 20 cm at least: 7.87 in
+    assert problem["errors"][0]["sentence"] == "Width (in) has to be at least 7.87."
+    lamp = inches.named("fixtures", "Tallow Board 100")
+    wide = body_of(lamp) | {"frame_x_cm": 10.0}
+    problem = inches("put", f"fixtures/{lamp['id']}", wide)[1]
+    assert "more than the frame's 3.94 in" in problem["detail"]
+    table = (
+        "name,kind,ppf_umol_s,watts,frame_x_cm,frame_y_cm,body_cm,weight_kg,closest_cm,"
+        "board_x_cm,board_y_cm\nLong,board,200,80,20,20,5,2,10,40,15\n"
+    )
+    found = inches("post", "fixtures/table", {"content": encoded(table)})[1]
+    assert "15.75 in long this way" in found["troubles"][0]["sentence"]
 
 
 def test_what_is_given_out_speaks_inches(inches, run):

@@ -16,6 +16,7 @@ from canopy.errors import CanopyError
 from canopy.fixture.record import DETAIL_LIMITS, DETAIL_TEXTS, DETAIL_WORDS, FIGURES, ORIGINS
 from canopy.formats.fixturefile import read_fixture_record
 from canopy.formats.reader import Fields, load_json
+from canopy.words import Said
 
 LAYOUT_NUMBERS: Final = (
     "bars",
@@ -75,7 +76,7 @@ class Trouble:
 
     row: int
     column: str
-    sentence: str
+    said: Said
 
 
 @dataclass(frozen=True)
@@ -210,7 +211,7 @@ def _read_rows(rows: list[list[Any]]) -> ShelfTable:
         try:
             records.append(_record(cells))
         except CanopyError as error:
-            troubles.append(Trouble(number, _column(error.field), error.sentence))
+            troubles.append(Trouble(number, _column(error.field), error.said))
     ignored = [
         name for name in header if name and name not in COLUMNS and name != "efficacy_umol_j"
     ]

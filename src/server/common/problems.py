@@ -12,7 +12,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from canopy.errors import CanopyError as CanopyError
-from canopy.words import worded
+from canopy.words import CM_PER_INCH, Unit, worded
 from server.common.schemas import FieldProblem, Problem, SaidOut
 from server.common.words import unit_of
 
@@ -26,9 +26,9 @@ UNITS = {
 }
 
 
-def _words(name: str) -> str:
-    """Return a field's name as a person would say it: width_cm -> Width (cm)."""
-    for tail, unit in UNITS.items():
+def _words(name: str, length: Unit) -> str:
+    """Return a field's name as a person would say it: width_cm -> Width (cm), or Width (in)."""
+    for tail, unit in (UNITS | {"cm": length}).items():
         if name.endswith(f"_{tail}"):
             stem = name[: -len(tail) - 1].replace("_", " ")
             return f"{stem[:1].upper()}{stem[1:]} ({unit})"
@@ -36,11 +36,16 @@ def _words(name: str) -> str:
     return label[:1].upper() + label[1:]
 
 
-def _sentence(kind: str, name: str, error: dict[str, Any]) -> str:
-    """Return what is wrong with a field and what to do."""
-    words = _words(name)
+def _sentence(kind: str, name: str, error: dict[str, Any], length: Unit = "cm") -> str:
+    """Return what is wrong with a field and what to do, lengths in a grower's unit."""
+    words = _words(name, length)
+    inches = length == "in" and name.endswith("_cm")
     context = {
-        key: f"{value:g}" if isinstance(value, float) else value
+        key: f"{value / CM_PER_INCH:.2f}"
+        if inches and isinstance(value, float | int)
+        else f"{value:g}"
+        if isinstance(value, float)
+        else value
         for key, value in error.get("ctx", {}).items()
     }
     match kind:
@@ -116,11 +121,13 @@ def answer_with_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        fields = []
+        fields, length = [], unit_of(request.user)
         for item in error.errors:
             field = _field(tuple(item["loc"]))
             last = next((p for p in reversed(field.split(".")) if not p.isdigit()), "")
-            fields.append(FieldProblem(field=field, sentence=_sentence(item["type"], last, item)))
+            fields.append(
+                FieldProblem(field=field, sentence=_sentence(item["type"], last, item, length))
+            )
         detail = fields[0].sentence if len(fields) == 1 else f"{len(fields)} fields need a look."
         return problem(422, "That cannot be used", detail, fields)
 

@@ -17,6 +17,7 @@ from canopy.formats.shelftable import (
     write_shelf_xlsx,
 )
 from canopy.tables import table
+from canopy.words import worded
 
 FORMATS = Path(__file__).parents[3] / "docs" / "formats"
 EXAMPLE = (FORMATS / "example.fixture.json").read_text()
@@ -137,7 +138,7 @@ def test_bad_rows_are_told_by_row_and_column_and_good_ones_are_there(line, row, 
     read = read_shelf_csv(GOOD + LINE + line)
     assert [record["name"] for record in read.records] == ["Board"]
     assert [(t.row, t.column) for t in read.troubles] == [(row, column)]
-    assert read.troubles[0].sentence.endswith(".")
+    assert worded(read.troubles[0].said).endswith(".")
 
 
 def test_dressed_as_a_spreadsheet_writes_it():
