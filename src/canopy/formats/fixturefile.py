@@ -2,10 +2,10 @@
 
 import json
 from dataclasses import dataclass
-from typing import Any, Final
+from typing import Any, Final, get_args
 
 from canopy.errors import CanopyError
-from canopy.fixture.dimming import DialRow, Dimmer
+from canopy.fixture.dimming import DialKind, DialRow, Dimmer
 from canopy.fixture.record import (
     DETAIL_LIMITS,
     DETAIL_TEXTS,
@@ -15,6 +15,7 @@ from canopy.fixture.record import (
     MOST_CHARACTERS,
     ORIGINS,
     Limit,
+    Origin,
     check_depth,
     check_frame,
     check_heights,
@@ -41,8 +42,8 @@ FORMAT: Final = "idle-canopy/fixture"
 VERSION: Final = 1
 MOST_CHANNELS = 12
 MOST_NOTES = 50
-DIALS: Final = ("none", "stepped", "continuous")
-ORIGIN_WORDS: Final = ("maker", "measured", "assumed")
+DIALS: Final[tuple[str, ...]] = get_args(DialKind)
+ORIGIN_WORDS: Final[tuple[str, ...]] = get_args(Origin)
 
 
 @dataclass(frozen=True)

@@ -1,7 +1,5 @@
 """Crops."""
 
-from typing import Any
-
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Router, Status
@@ -24,9 +22,9 @@ def crops(request: HttpRequest) -> QuerySet[Crop]:
 
 
 @router.get("/library", response={200: list[LibraryCrop], **PROBLEMS})
-def library(request: HttpRequest) -> list[dict[str, Any]]:
+def library(request: HttpRequest) -> list[LibraryCrop]:
     """The crops that ship with the app, to copy."""
-    return crop_library()
+    return [LibraryCrop.model_validate(row) for row in crop_library()]
 
 
 @router.post("", response={201: CropOut, **PROBLEMS})

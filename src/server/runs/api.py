@@ -193,17 +193,17 @@ def season(request: HttpRequest, run_id: int) -> SeasonAnswer:
 
 
 @router.get("/{int:run_id}/season/table", response={200: FileOut, **PROBLEMS})
-def season_table(request: HttpRequest, run_id: int) -> dict[str, str]:
+def season_table(request: HttpRequest, run_id: int) -> FileOut:
     """The day table as CSV."""
     run = selectors.run_of(grower_of(request), run_id)
-    return {"name": "season.csv", "text": season_csv(run)}
+    return FileOut(name="season.csv", text=season_csv(run))
 
 
 @router.get("/{int:run_id}/season/calendar", response={200: FileOut, **PROBLEMS})
-def season_calendar(request: HttpRequest, run_id: int) -> dict[str, str]:
+def season_calendar(request: HttpRequest, run_id: int) -> FileOut:
     """Stage starts, re-hang days and timer changes as iCalendar."""
     run = selectors.run_of(grower_of(request), run_id)
-    return {"name": "season.ics", "text": season_ics(run, timezone.now()).decode()}
+    return FileOut(name="season.ics", text=season_ics(run, timezone.now()).decode())
 
 
 @router.post("/{int:run_id}/shelf", response={200: ShelfOut, **PROBLEMS})

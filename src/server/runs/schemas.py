@@ -9,6 +9,7 @@ from pydantic import Field
 from server.common.schemas import Id, SaidOut, Strict
 from server.crops.adapters import DayLength
 from server.crops.schemas import StageOut
+from server.fixtures.adapters import DialKind
 from server.fixtures.schemas import FindingOut, LightSource, Trust
 from server.runs.adapters.bench import (
     FIRST_START,
@@ -250,7 +251,7 @@ class DialMarkOut(Schema):
 
 
 class DialOut(Schema):
-    kind: Literal["none", "stepped", "continuous"]
+    kind: DialKind
     marks: list[DialMarkOut]
     positions_pct: list[float]
 

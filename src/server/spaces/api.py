@@ -1,7 +1,5 @@
 """Spaces."""
 
-from typing import Any
-
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from ninja import Router, Status
@@ -23,9 +21,9 @@ def spaces(request: HttpRequest) -> QuerySet[Space]:
 
 
 @router.get("/linings", response={200: list[Lining], **PROBLEMS})
-def linings(request: HttpRequest) -> list[dict[str, Any]]:
+def linings(request: HttpRequest) -> list[Lining]:
     """Linings to choose from, with their reflectance and its range."""
-    return adapters.linings()
+    return [Lining.model_validate(row) for row in adapters.linings()]
 
 
 @router.post("", response={201: SpaceOut, **PROBLEMS})
