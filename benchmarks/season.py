@@ -8,9 +8,9 @@ from canopy.crop.targets import StageTarget
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.enclosure import Enclosure
 from canopy.light.sources import Bars, Body, PlacedLamp
-from canopy.plan import benchmarks as prepared
-from canopy.plan.bench import BenchProblem, HungLamp
+from canopy.plan import bench as prepared
 from canopy.plan.levers import Setting
+from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.season import StageOrder, day_rows, plan_season
 from canopy.plan.solver import solve
 from canopy.plan.stretches import limits, stretches
@@ -36,7 +36,7 @@ def _orders() -> list[StageOrder]:
     orders = []
     for k, (low, high, cap, short, long) in enumerate(STAGES):
         target = StageTarget(low, high, cap, short, long, evenness_goal=0.6)
-        problem = BenchProblem(
+        problem = StageProblem(
             box=replace(TENT, height_cm=150 - 8 * k),
             lamps=(LAMP,),
             lowest_cm=15,

@@ -5,6 +5,7 @@ import re
 import shutil
 import subprocess
 import time
+from importlib import import_module
 from pathlib import Path
 
 import pytest
@@ -12,6 +13,7 @@ import schemathesis
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from benchmarks.__main__ import PARTS
 from server.config.api import api
 
 ROOT = Path(__file__).parents[2]
@@ -75,6 +77,11 @@ def test_every_part_of_the_core_has_its_tests():
 def test_no_lock_names_a_download_host(lock):
     text = lock.read_text()
     assert not re.search(r"resolved|--index-url|--find-links|registry\.|pythonhosted", text)
+
+
+@pytest.mark.parametrize("part", [part for _, part in PARTS])
+def test_what_is_measured_can_be(part):
+    assert callable(import_module(f"benchmarks.{part}").measure)
 
 
 TOKEN = "a" * 32
