@@ -61,10 +61,11 @@ class Session:
         """Return what stands at a path."""
         return json.load(self._opener.open(f"{URL}/api/{path}"))
 
-    def post(self, path: str, body: dict[str, Any]) -> tuple[Any, float]:
+    def post(self, path: str, body: dict[str, Any], method: str = "POST") -> tuple[Any, float]:
         """Return the answer and the seconds it took."""
         headers = {"Content-Type": "application/json", "X-CSRFToken": self._token}
-        request = urllib.request.Request(f"{URL}/api/{path}", json.dumps(body).encode(), headers)
+        data = json.dumps(body).encode()
+        request = urllib.request.Request(f"{URL}/api/{path}", data, headers, method=method)
         start = time.perf_counter()
         data = self._opener.open(request).read()
         return json.loads(data), time.perf_counter() - start

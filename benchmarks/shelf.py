@@ -33,11 +33,13 @@ def _ranked() -> tuple[float, float, float]:
         read, reading_s = session.post("fixtures/table", {"content": _many_lamps()})
         ids = [lamp["id"] for lamp in session.get("fixtures")][-LAMPS:]
         assert read["added"] == len(ids) == LAMPS
-        path = f"runs/{session.run['id']}/shelf"
-        # another limit for every asking, so that no lamp's answer is a kept one
-        spent = [
-            session.post(path, {"fixture_ids": ids, "circuit_w": 5000 + i})[1] for i in range(6)
-        ]
+        space = session.get("spaces")[0]
+        number = space.pop("id")
+        path, spent = f"runs/{session.run['id']}/shelf", []
+        for ramp_min in range(6):
+            # another ramp for every asking, so that no lamp's answer is a kept one
+            session.post(f"spaces/{number}", space | {"ramp_min": ramp_min}, "PUT")
+            spent.append(session.post(path, {"fixture_ids": ids})[1])
     return reading_s, spent[0], median(spent[1:])
 
 

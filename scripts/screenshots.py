@@ -49,6 +49,7 @@ def lamps(page: Page) -> None:
     page.get_by_role("button", name="One lamp: move, turn, add").click()
     page.get_by_label("Hang another").select_option(label="Hearth Pair")
     page.get_by_role("button", name="Add", exact=True).click()
+    page.get_by_role("button", name="2 Hearth Pair", pressed=True).wait_for()
     page.get_by_label("From left (cm)").fill("30")
     page.get_by_role("button", name=re.compile("Lamp 2, Hearth Pair: 30 cm")).wait_for()
 
