@@ -124,8 +124,8 @@ def test_daylight_does_part_of_the_work_and_shortens_a_short_days_night(refit, w
         )
     assert lit["kwh"] < dark["kwh"]
     # in June the sun alone keeps a short-day crop awake
-    assert "with the daylight" in lit["stages"][2]["planned"]["night_conflict"]
-    assert not dark["stages"][2]["planned"]["night_conflict"]
+    assert lit["stages"][2]["planned"]["night_conflict"]["code"] == "night.short_daylight"
+    assert dark["stages"][2]["planned"]["night_conflict"] is None
 
 
 def test_ramps_and_heat_cost_light_and_it_is_counted(grower, run, refit, season):

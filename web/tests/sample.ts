@@ -104,7 +104,7 @@ export function sample(change: Partial<Bench> = {}): Bench {
     dli_per_umol: 0.0432,
     daylight_dli: 0,
     lost_h: 0,
-    night_conflict: "",
+    night_conflict: null,
     middle_hours: null,
     locked: [],
     hot_spot_cap: 480,

@@ -64,7 +64,7 @@ function stage(change: Partial<Stage> = {}): Stage {
       rehangs: [{ day: 1, above_floor_cm: 90, by_cm: 8 }],
       easing: [],
       abrupt: false,
-      night_conflict: "",
+      night_conflict: null,
     },
     ...change,
   };
@@ -173,7 +173,10 @@ describe("the stages' table", () => {
         ],
         easing: [{ day: 0, height_cm: 40, dial_pct: 30, dli: 8 }],
         abrupt: true,
-        night_conflict: "The night is 10.0 h with the daylight.",
+        night_conflict: {
+          code: "night.short_daylight",
+          figures: { night_h: 10.25, needed_h: 12 },
+        },
       },
     });
     render(StageTable, {
@@ -185,7 +188,7 @@ describe("the stages' table", () => {
     });
     const text = screen.getByRole("row", { name: /Leafy/ }).textContent?.replace(/\s+/g, " ") ?? "";
     expect(text).toContain("a lamp with 25 % more light would do");
-    expect(text).toContain("The night is 10.0 h");
+    expect(text).toContain("The night is 10.25 h with the daylight and this stage needs 12 h");
     expect(text).toContain("1 day of easing: dial 30, then 50");
     expect(text).toContain("cannot go low enough");
     expect(text).toContain("3.2 of it daylight");

@@ -6,6 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.crop.targets import StageTarget
+from canopy.words import Said, said
 
 Mask = NDArray[np.bool_]
 
@@ -44,8 +45,8 @@ def night_of(light: Mask) -> Night:
 
 def night_conflict(
     target: StageTarget, on_minute: int, photoperiod_h: float, daylight: Mask
-) -> str:
-    """Return what is wrong with the night as a sentence; empty when nothing is.
+) -> Said | None:
+    """Return what is wrong with the night; None when nothing is.
 
     Parameters
     ----------
@@ -58,18 +59,9 @@ def night_conflict(
     by_minute = np.repeat(daylight, DAY_MIN // len(daylight))
     night = night_of(lamp_on(on_minute, photoperiod_h) | by_minute)
     needed = max(target.night_h, 24 - target.longest_day_h if target.response == "short-day" else 0)
-    also = " with the daylight" if by_minute.any() else ""
     if night.longest_h >= needed - 1e-9:
-        return ""
+        return None
+    figures = {"night_h": night.longest_h, "needed_h": needed}
     if target.unbroken_night and night.dark_h >= needed:
-        return (
-            f"The night is broken: the longest dark is {night.longest_h:.1f} h and this stage "
-            f"needs {needed:g} h at a stretch. Let the lamp's hours join the day, or darken the "
-            "window."
-        )
-    help_ = (
-        "let the lamp's hours lie inside the day, or darken the window."
-        if by_minute.any()
-        else "shorten the day."
-    )
-    return f"The night is {night.longest_h:.1f} h{also} and this stage needs {needed:g} h: {help_}"
+        return said("night.broken", **figures)
+    return said("night.short_daylight" if by_minute.any() else "night.short", **figures)

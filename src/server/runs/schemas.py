@@ -278,7 +278,7 @@ class BenchOut(Schema):
     dli_per_umol: float
     daylight_dli: float
     lost_h: float
-    night_conflict: str
+    night_conflict: SaidOut | None
     middle_hours: float | None
     canopy_umol_s: float
     capture: float | None
@@ -337,7 +337,7 @@ class PlannedOut(Schema):
     rehangs: list[RehangDayOut]
     easing: list[EasingStepOut]
     abrupt: bool
-    night_conflict: str
+    night_conflict: SaidOut | None
 
 
 Day = date

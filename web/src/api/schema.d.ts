@@ -902,8 +902,7 @@ export interface components {
             lost_h: number;
             /** Middle Hours */
             middle_hours: number | null;
-            /** Night Conflict */
-            night_conflict: string;
+            night_conflict: components["schemas"]["SaidOut"] | null;
             /** Off Minute */
             off_minute: number;
             /** On Minute */
@@ -1998,8 +1997,7 @@ export interface components {
             easing: components["schemas"]["EasingStepOut"][];
             /** Kept */
             kept: boolean;
-            /** Night Conflict */
-            night_conflict: string;
+            night_conflict: components["schemas"]["SaidOut"] | null;
             /** Obstacles */
             obstacles: components["schemas"]["ObstacleOut"][];
             /** Off Minute */

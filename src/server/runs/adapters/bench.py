@@ -36,6 +36,7 @@ from canopy.plan.solver import Solution
 from canopy.plan.stretches import Limit, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
 from canopy.power.tariff import Tariff, cost_of_day
+from canopy.words import Said
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
 from server.fixtures.adapters import dimmer_of
@@ -258,7 +259,7 @@ class BenchAnswer:
     dli_per_umol: float
     daylight_dli: float
     lost_h: float
-    night_conflict: str
+    night_conflict: Said | None
     middle_hours: float | None
     canopy_umol_s: float
     capture: float | None

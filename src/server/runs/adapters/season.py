@@ -92,7 +92,7 @@ class PlannedStage:
     rehangs: tuple[Lift, ...]
     easing: tuple[EasingStep, ...]
     abrupt: bool
-    night_conflict: str
+    night_conflict: Said | None
 
 
 @dataclass(frozen=True)

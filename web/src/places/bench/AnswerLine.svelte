@@ -2,6 +2,7 @@
   import type { Bench, LimitName, Run } from "../../api/client";
   import { clock, hours, length, type LengthUnit, trim } from "../../units/format";
   import { apart, bandWords, bindingWords, obstacleWords, relaxedWords } from "../../words/reasons";
+  import { worded } from "../../words/said";
 
   interface Props {
     bench: Bench;
@@ -64,7 +65,7 @@
       </p>
     {/if}
     {#if bench.night_conflict}
-      <p class="text-error" role="alert">{bench.night_conflict}</p>
+      <p class="text-error" role="alert">{worded(bench.night_conflict, unit)}</p>
     {/if}
     {#if plan.fits}
       <p class="quiet">

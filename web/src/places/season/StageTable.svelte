@@ -2,6 +2,7 @@
   import type { Run, Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
   import { bindingWords, obstacleWords, relaxedWords } from "../../words/reasons";
+  import { worded } from "../../words/said";
   import { clock, hours, length, type LengthUnit, percent, trim } from "../../units/format";
 
   interface Props {
@@ -83,7 +84,7 @@
             </td>
             <td class="min-w-64">
               {#if plan.night_conflict}
-                <p class="text-error">{plan.night_conflict}</p>
+                <p class="text-error">{worded(plan.night_conflict, unit)}</p>
               {/if}
               {#if plan.relaxed.length}
                 <p class="text-warning">
