@@ -124,7 +124,7 @@ def test_daylight_does_part_of_the_work_and_shortens_a_short_days_night(refit, w
         )
     assert lit["kwh"] < dark["kwh"]
     # in June the sun alone keeps a short-day crop awake
-    assert lit["stages"][2]["planned"]["night_conflict"]["code"] == "night.short_daylight"
+    assert lit["stages"][2]["planned"]["night_conflict"]["code"] == "night.short_sun"
     assert dark["stages"][2]["planned"]["night_conflict"] is None
 
 

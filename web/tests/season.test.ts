@@ -174,7 +174,7 @@ describe("the stages' table", () => {
         easing: [{ day: 0, height_cm: 40, dial_pct: 30, dli: 8 }],
         abrupt: true,
         night_conflict: {
-          code: "night.short_daylight",
+          code: "night.short_apart",
           figures: { night_h: 10.25, needed_h: 12 },
         },
       },

@@ -46,7 +46,7 @@ def night_of(light: Mask) -> Night:
 def night_conflict(
     target: StageTarget, on_minute: int, photoperiod_h: float, daylight: Mask
 ) -> Said | None:
-    """Return what is wrong with the night; None when nothing is.
+    """Return what is wrong with the night and what would mend it; None when nothing is.
 
     Parameters
     ----------
@@ -64,4 +64,13 @@ def night_conflict(
     figures = {"night_h": night.longest_h, "needed_h": needed}
     if target.unbroken_night and night.dark_h >= needed:
         return said("night.broken", **figures)
-    return said("night.short_daylight" if by_minute.any() else "night.short", **figures)
+    sun_h = night_of(by_minute).longest_h
+    too_long = night_of(lamp_on(on_minute, photoperiod_h)).longest_h < needed - 1e-9
+    if sun_h < needed - 1e-9:
+        if too_long:
+            return said("night.short_both", sun_h=sun_h, day_h=24 - needed, **figures)
+        return said("night.short_sun", sun_h=sun_h, **figures)
+    if too_long:
+        code = "night.short_lamp_sun" if by_minute.any() else "night.short_lamp"
+        return said(code, day_h=24 - needed, **figures)
+    return said("night.short_apart", **figures)

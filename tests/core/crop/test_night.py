@@ -48,6 +48,31 @@ def test_neutral_crops_need_only_what_they_ask():
     assert night_conflict(tomato, 360, 18.5, DARK)
 
 
+@given(
+    st.integers(0, 1439), st.integers(1, 95), st.integers(0, 47), st.integers(0, 47), st.booleans()
+)
+def test_a_spoilt_night_is_mended_by_what_is_said(on, quarters, rises, lit, unbroken):
+    target = StageTarget(
+        10, 20, 800, 10, 12, response="short-day", night_h=12, unbroken_night=unbroken
+    )
+    hours = quarters / 4
+    sun = (np.arange(48) - rises) % 48 < lit
+    conflict = night_conflict(target, on, hours, sun)
+    if conflict is None:
+        return
+    words = worded(conflict)
+    day_h = float(conflict.figures.get("day_h", hours))
+    assert ("shorten" in words) == (day_h < hours)
+    if "arken the window" in words:
+        assert night_conflict(target, on, day_h, DARK) is None
+    if "overlap" in words:  # from sunrise, or round the whole of the daylight
+        assert night_conflict(target, rises * 30, day_h, sun) is None
+    if "join" in words:  # from sunset
+        assert night_conflict(target, (rises + lit) * 30 % 1440, day_h, sun) is None
+    if conflict.code == "night.short_lamp":
+        assert night_conflict(target, on, day_h, sun) is None
+
+
 @given(st.floats(0, 14), st.sampled_from([1, 15, 30, 60]))
 def test_no_rounding_takes_an_hour_of_the_night(night, step):
     target = StageTarget(1, 20, 800, 1, 24, night_h=night)
