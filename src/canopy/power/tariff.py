@@ -1,6 +1,7 @@
 """What a kWh costs by the time of day, and when a lamp is best lit. Minutes after midnight."""
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -38,6 +39,18 @@ class Tariff:
             length = (band.to_minute - band.from_minute) % DAY_MIN or DAY_MIN
             price[(minute - band.from_minute) % DAY_MIN < length] = band.per_kwh
         return price
+
+    def spans(self) -> list[TariffBand]:
+        """Return the day from midnight on in spans of one price each; none without bands.
+
+        >>> Tariff(0.30, (TariffBand(1320, 360, 0.20),)).spans()[0]
+        TariffBand(from_minute=0, to_minute=360, per_kwh=0.2)
+        """
+        if not self.bands:
+            return []
+        price = self.by_minute()
+        edges = [0, *(np.flatnonzero(np.diff(price)) + 1).tolist(), len(price)]
+        return [TariffBand(a, b, float(price[a])) for a, b in pairwise(edges)]
 
 
 def _starts(values: Array, minutes: int) -> Array:

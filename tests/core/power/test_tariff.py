@@ -1,5 +1,7 @@
 """Prices by the time of day, and when to switch on."""
 
+from itertools import pairwise
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -21,6 +23,19 @@ def test_a_band_past_midnight():
     # 12 h from 18:00: 4 h at 0.30, then 8 h at 0.20
     assert cost_of_day(NIGHT, 18 * 60, 12, 1.2) == pytest.approx(0.1 * (4 * 0.30 + 8 * 0.20))
     assert cost_of_day(NIGHT, 0, 0, 0.0) == 0
+
+
+@given(
+    st.lists(st.tuples(st.integers(0, 1439), st.integers(0, 1440), st.floats(0, 1)), max_size=12)
+)
+def test_spans_tell_the_same_prices_without_a_gap(rows):
+    tariff = Tariff(0.30, tuple(TariffBand(*row) for row in rows))
+    spans = tariff.spans()
+    assert bool(spans) == bool(rows)
+    assert all(one.to_minute == next_.from_minute for one, next_ in pairwise(spans))
+    if spans:
+        assert (spans[0].from_minute, spans[-1].to_minute) == (0, 1440)
+        assert (Tariff(9, tuple(spans)).by_minute() == tariff.by_minute()).all()
 
 
 def test_the_cheapest_hours_and_the_coolest():

@@ -3,7 +3,6 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from itertools import pairwise
 
 import numpy as np
 
@@ -21,6 +20,7 @@ from canopy.light.lightmap import (
     map_statistics,
     share_inside,
 )
+from canopy.light.stands import Stand
 from canopy.plan.advice import BindingName as BindingName
 from canopy.plan.advice import Change as Change
 from canopy.plan.advice import TargetName as TargetName
@@ -35,7 +35,7 @@ from canopy.plan.solver import Lever as Lever
 from canopy.plan.solver import Solution
 from canopy.plan.stretches import Limit, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
-from canopy.power.tariff import Tariff, cost_of_day
+from canopy.power.tariff import TariffBand, cost_of_day
 from canopy.words import Said
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
@@ -160,15 +160,6 @@ def stage_rooms(run: Run) -> list[StageRoom]:
 
 
 @dataclass(frozen=True)
-class PriceSpan:
-    """A span of the day at one price."""
-
-    from_minute: int
-    to_minute: int
-    per_kwh: float
-
-
-@dataclass(frozen=True)
 class ShownFloor:
     """PPFD in rows from the front, and where its points stand."""
 
@@ -211,8 +202,8 @@ class Geometry:
     highest_cm: float
     maker_low_cm: float | None
     maker_high_cm: float | None
-    stands: list[dict[str, float]]
-    plots: list[dict[str, float]]
+    stands: tuple[Stand, ...]
+    plots: tuple[Stand, ...]
     lamps: list[ShownLamp]
 
 
@@ -269,7 +260,7 @@ class BenchAnswer:
     heat_btu_per_h: float
     geometry: Geometry
     dial: ShownDial
-    price: list[PriceSpan]
+    price: list[TariffBand]
 
 
 def bench_answer(
@@ -334,17 +325,8 @@ def bench_answer(
         heat_btu_per_h=heat_btu_per_h(outcome.watts),
         geometry=_geometry(run, stage, problem, lamps),
         dial=_dial(run.fixture, space.dials_pct, space.light, space.watts),
-        price=price_strip(tariff),
+        price=tariff.spans(),
     )
-
-
-def price_strip(tariff: Tariff) -> list[PriceSpan]:
-    """Return spans of the day at one price, none when it is flat."""
-    if not tariff.bands:
-        return []
-    price = tariff.by_minute()
-    edges = [0, *(np.flatnonzero(np.diff(price)) + 1).tolist(), len(price)]
-    return [PriceSpan(a, b, float(price[a])) for a, b in pairwise(edges)]
 
 
 def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
@@ -386,8 +368,8 @@ def _geometry(run: Run, stage: Stage, problem: StageProblem, lamps: list[HungFix
         highest_cm=problem.highest_cm,
         maker_low_cm=fixture.maker_low_cm,
         maker_high_cm=fixture.maker_high_cm,
-        stands=space.stands,
-        plots=space.plots,
+        stands=stands_of(space),
+        plots=plots_of(space),
         lamps=[_shown(lamp, fixture, hung) for lamp, hung in zip(lamps, problem.lamps)],
     )
 

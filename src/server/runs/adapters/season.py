@@ -16,14 +16,13 @@ from canopy.plan.levers import Outcome, Setting
 from canopy.plan.schools import Distance, Opinion, Practice, doubled, opinions
 from canopy.plan.schools import SchoolName as SchoolName
 from canopy.plan.season import DayRow, Lift, StageOrder, StagePlan, day_rows, plan_season
+from canopy.power.tariff import TariffBand
 from canopy.words import Said, worded
 from server.common.words import unit_of
 from server.crops.models import Stage
 from server.runs.adapters.bench import (
-    PriceSpan,
     date_of,
     locks_of,
-    price_strip,
     problem_of,
     stage_daylight,
 )
@@ -125,7 +124,7 @@ class SeasonAnswer:
     kwh: float
     cost: float
     common_height: bool
-    price: list[PriceSpan]
+    price: list[TariffBand]
 
 
 def season_of(run: Run) -> SeasonAnswer:
@@ -162,7 +161,7 @@ def season_of(run: Run) -> SeasonAnswer:
         kwh=sum(row.kwh for row in rows),
         cost=sum(row.cost for row in rows),
         common_height=len(heights) == 1 and len(plans) > 1,
-        price=price_strip(tariff),
+        price=tariff.spans(),
     )
 
 
