@@ -22,9 +22,9 @@ class Api:
         send = getattr(self.client, method)
         data = {} if body is None else {"data": json.dumps(body)}
         reply = send(f"/api/{path}", content_type="application/json", **data)
-        kind = reply["Content-Type"]
+        kind = reply.get("Content-Type", "")
         assert ("problem+json" in kind) == (reply.status_code >= 400), reply.content
-        return reply.status_code, reply.json()
+        return reply.status_code, reply.json() if reply.content else None
 
     def named(self, path, name):
         """The row of a list with a name."""
@@ -67,3 +67,8 @@ def run(grower, space):
     status, made = grower("post", "runs", body)
     assert status == 201
     return made
+
+
+def fields(problem):
+    """The fields a refusal names."""
+    return [error["field"] for error in problem["errors"]]

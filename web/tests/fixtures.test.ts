@@ -247,7 +247,7 @@ const ROW = {
   fixture_id: 1, name: "Tallow Long", count: 1, refused: "", meets: true, exact: true, floor_x_cm: [30, 90], floor_y_cm: [20, 70], cannot_be: false, ppf_umol_s: 367, trust: "good", findings: [],
   pareto: false, setting: { height_cm: 40, dial_pct: 80, hours: 12 }, outcome: bench.outcome,
   relaxed: [], obstacles: [], inside_share: 0.8, reserve: 1.25, reserve_aged: 1.1, ppfd_low: 200,
-  ppfd_high: 400, floor: [[100, 300], [450, 900]], heat_btu_per_h: 512, cooling: "", purchase: 150,
+  ppfd_high: 400, floor: [[100, 300], [450, 900]], heat_btu_per_h: 512, cooling: "", price_currency: "", purchase: 150,
   cost: COST,
 } as ShelfRow; // prettier-ignore
 const COMPARED: Compared = {

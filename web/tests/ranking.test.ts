@@ -33,6 +33,7 @@ function row(change: Partial<ShelfRow> = {}): ShelfRow {
     reserve_aged: 1.1,
     heat_btu_per_h: 512,
     cooling: "still",
+    price_currency: "",
     purchase: 150,
     ppfd_low: 200,
     ppfd_high: 400,

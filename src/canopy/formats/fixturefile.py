@@ -14,6 +14,7 @@ from canopy.fixture.record import (
     KINDS,
     MOST_CHARACTERS,
     ORIGINS,
+    RECORD_TEXTS,
     Limit,
     Origin,
     check_depth,
@@ -225,7 +226,7 @@ def read_fixture_record(fields: Fields) -> dict[str, Any]:
     record: dict[str, Any] = {
         "name": name,
         "kind": fields.word("kind", KINDS),
-        "note": _text(fields, "note", 500),
+        **{name: _text(fields, name, most) for name, most in RECORD_TEXTS.items()},
         "layout": fields.raw("layout"),
         **_limited(fields, FIGURES),
         **_dial(fields),

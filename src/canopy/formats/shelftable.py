@@ -13,7 +13,14 @@ from openpyxl import Workbook, load_workbook
 from openpyxl.utils import get_column_letter
 
 from canopy.errors import CanopyError
-from canopy.fixture.record import DETAIL_LIMITS, DETAIL_TEXTS, DETAIL_WORDS, FIGURES, ORIGINS
+from canopy.fixture.record import (
+    DETAIL_LIMITS,
+    DETAIL_TEXTS,
+    DETAIL_WORDS,
+    FIGURES,
+    ORIGINS,
+    RECORD_TEXTS,
+)
 from canopy.formats.fixturefile import read_fixture_record
 from canopy.formats.reader import Fields, load_json
 from canopy.words import Said
@@ -38,7 +45,7 @@ COLUMNS: Final = (
     *DETAIL_COLUMNS,
     "spectrum",
     *(f"{name}_from" for name in ORIGINS),
-    "note",
+    *RECORD_TEXTS,
 )
 
 TOO_MANY_CELLS: Final = "The table has too many cells; keep only the shelf in it."
@@ -166,7 +173,7 @@ def _record(cells: dict[str, str]) -> dict[str, Any]:
         "layout": _layout(cells),
         "dial_kind": kind,
         "dial_table": rows or full,
-        "note": cells.get("note", ""),
+        **{name: cells.get(name, "") for name in RECORD_TEXTS},
     }
     for name in FIGURES:
         if cells.get(name):
@@ -327,7 +334,8 @@ def _flat(record: dict[str, Any]) -> dict[str, Any]:
         )
         for row in record["dial_table"]
     )
-    flat = {name: record.get(name) for name in ("name", "kind", *FIGURES, "dial_kind", "note")}
+    flat = {name: record.get(name) for name in ("name", "kind", *FIGURES, "dial_kind")}
+    flat |= {name: record.get(name) for name in RECORD_TEXTS}
     flat |= {"dial_table": dial}
     flat |= dict(layout) if simple else {"layout": json.dumps(layout)}
     flat |= {name: details.get(name) for name in DETAIL_COLUMNS}

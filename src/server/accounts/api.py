@@ -11,9 +11,13 @@ from ninja.utils import check_csrf
 from server.accounts import services
 from server.accounts.models import Grower
 from server.accounts.schemas import GrowerOut, Preferences, SessionOut, SignIn, SignUp
-from server.common.schemas import PROBLEMS, Problem
+from server.common.schemas import CHANGES, PROBLEMS, Problem
+from server.common.versions import IfMatch, expected, shown_by
 
 router = Router()
+shown_by(Grower, GrowerOut.from_orm)
+
+Session = dict[str, Grower | None]
 
 OPEN = {403: Problem, 422: Problem}
 
@@ -30,38 +34,43 @@ def _same_site(request: HttpRequest) -> None:
 
 
 @router.get("/session", response=SessionOut, auth=None)
-def session(request: HttpRequest) -> SessionOut:
+def session(request: HttpRequest) -> Session:
     """Who is signed in."""
-    if isinstance(request.user, Grower):
-        return SessionOut(grower=GrowerOut.from_orm(request.user))
-    return SessionOut(grower=None)
+    return {"grower": request.user if isinstance(request.user, Grower) else None}
 
 
 @router.post("/sign-up", response={200: SessionOut, **OPEN}, auth=None)
-def sign_up(request: HttpRequest, payload: SignUp) -> SessionOut:
+def sign_up(request: HttpRequest, payload: SignUp) -> Session:
     """Make an account with the starter lamps and crops, and open a session."""
     _same_site(request)
-    grower = services.make_account(payload.name, payload.password)
+    grower = services.make_account(payload.name, payload.password, time_zone=payload.time_zone)
     services.enter(request, grower)
-    return SessionOut(grower=GrowerOut.from_orm(grower))
+    return {"grower": grower}
 
 
 @router.post("/sign-in", response={200: SessionOut, **OPEN}, auth=None)
-def sign_in(request: HttpRequest, payload: SignIn) -> SessionOut:
+def sign_in(request: HttpRequest, payload: SignIn) -> Session:
     """Open a session."""
     _same_site(request)
     grower = services.sign_in(request, payload.name, payload.password)
-    return SessionOut(grower=GrowerOut.from_orm(grower))
+    return {"grower": grower}
 
 
 @router.post("/sign-out", response={200: SessionOut, **PROBLEMS}, auth=django_auth)
-def sign_out(request: HttpRequest) -> SessionOut:
+def sign_out(request: HttpRequest) -> Session:
     """Close the session."""
     services.sign_out(request)
-    return SessionOut(grower=None)
+    return {"grower": None}
 
 
-@router.put("/preferences", response={200: GrowerOut, **PROBLEMS}, auth=django_auth)
-def preferences(request: HttpRequest, payload: Preferences) -> Grower:
-    """Keep how lengths are shown."""
-    return services.change_preferences(grower_of(request), payload.length_unit)
+@router.put("/preferences", response={200: GrowerOut, **CHANGES}, auth=django_auth)
+def preferences(request: HttpRequest, payload: Preferences, if_match: IfMatch = None) -> Grower:
+    """Keep how lengths are shown, what money is in, and by which clock a day begins."""
+    wanted = payload.model_dump(exclude_none=True)
+    return services.change_preferences(grower_of(request), wanted, expected(if_match))
+
+
+@router.get("/time-zones", response={200: list[str], **PROBLEMS}, auth=django_auth)
+def time_zones(request: HttpRequest) -> list[str]:
+    """The time zones to choose from."""
+    return services.time_zones()

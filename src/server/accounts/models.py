@@ -1,13 +1,18 @@
 """Growers, and the base of every row they own."""
 
+from datetime import date
 from typing import Any, Self
+from zoneinfo import ZoneInfo
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
 from django.db import models
+from django.utils import timezone
+
+from server.common.models import Versioned, one_of
 
 
-class Grower(AbstractBaseUser):
+class Grower(AbstractBaseUser, Versioned):
     """An account. Everything a grower enters belongs to one."""
 
     class LengthUnit(models.TextChoices):
@@ -17,6 +22,9 @@ class Grower(AbstractBaseUser):
     name = models.CharField(max_length=80, unique=True)
     is_demo = models.BooleanField(default=False)
     length_unit = models.CharField(max_length=2, choices=LengthUnit.choices, default=LengthUnit.CM)
+    # what prices are in that say nothing else, and by whose clock a day begins
+    currency = models.CharField(max_length=8, default="€")
+    time_zone = models.CharField(max_length=64, default="UTC")
     is_active = models.BooleanField(default=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
@@ -24,8 +32,20 @@ class Grower(AbstractBaseUser):
 
     USERNAME_FIELD = "name"
 
+    class Meta:
+        constraints = [one_of("length_unit", ("cm", "in"))]
+
     def __str__(self) -> str:
         return self.name
+
+    @property
+    def zone(self) -> ZoneInfo:
+        """The grower's time zone."""
+        return ZoneInfo(self.time_zone)
+
+    def today(self) -> date:
+        """Return the day it is where the grower lives."""
+        return timezone.localdate(timezone=self.zone)
 
 
 class OwnedQuerySet(models.QuerySet[Any]):
@@ -36,7 +56,7 @@ class OwnedQuerySet(models.QuerySet[Any]):
         return self.filter(owner=grower)
 
 
-class Owned(models.Model):
+class Owned(Versioned):
     """A row that belongs to one grower."""
 
     owner = models.ForeignKey(

@@ -1,16 +1,19 @@
 """What accounts exchange."""
 
+from datetime import date
 from typing import Literal
 
 from ninja import Schema
 from pydantic import Field
 
-from server.common.schemas import Name, Strict
+from server.accounts.models import Grower
+from server.common.schemas import Currency, Name, Strict
 
 
 class SignUp(Strict):
     name: Name
     password: str = Field(min_length=8, max_length=200)
+    time_zone: str = Field("UTC", max_length=64, description="as the browser has it")
 
 
 class SignIn(Strict):
@@ -19,13 +22,25 @@ class SignIn(Strict):
 
 
 class Preferences(Strict):
-    length_unit: Literal["cm", "in"]
+    """What is to change; the rest stays."""
+
+    length_unit: Literal["cm", "in"] | None = None
+    time_zone: str | None = Field(None, max_length=64)
+    currency: Currency | None = None
 
 
 class GrowerOut(Schema):
     name: str
+    version: int
     is_demo: bool
     length_unit: Literal["cm", "in"]
+    time_zone: str
+    currency: str
+    today: date = Field(description="the day it is by the grower's clock")
+
+    @staticmethod
+    def resolve_today(grower: Grower) -> date:
+        return grower.today()
 
 
 class SessionOut(Schema):

@@ -1,5 +1,7 @@
 """What can be done with an account."""
 
+from zoneinfo import available_timezones
+
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
@@ -9,19 +11,36 @@ from django.http import HttpRequest
 
 from server.accounts.models import Grower
 from server.common.problems import CanopyError
+from server.common.rows import Expected, held, keep
 
 signed_up = Signal()
 """Sent with ``grower`` inside the transaction that makes an account."""
 
+currency_changed = Signal()
+"""Sent with ``grower`` and the currency ``before``, inside the transaction that changes it."""
+
 BACKEND = "django.contrib.auth.backends.ModelBackend"
 
 
-def make_account(name: str, password: str | None, is_demo: bool = False) -> Grower:
+def time_zones() -> list[str]:
+    """Return the time zones there are, those of no place left out."""
+    return sorted(name for name in available_timezones() if "/" in name or name == "UTC")
+
+
+def _check_zone(time_zone: str) -> None:
+    if time_zone not in available_timezones():
+        raise CanopyError("That time zone is not known; choose one from the list.", "time_zone")
+
+
+def make_account(
+    name: str, password: str | None, is_demo: bool = False, time_zone: str = "UTC"
+) -> Grower:
     """Return a new grower with the starter rows of every area.
 
-    Without a password nobody can sign in by hand.
+    Without a password nobody can sign in by hand. A clock that is not known here is taken for UTC.
     """
-    grower = Grower(name=name, is_demo=is_demo)
+    known = time_zone if time_zone in available_timezones() else "UTC"
+    grower = Grower(name=name, is_demo=is_demo, time_zone=known)
     if password is not None:
         _check_password(name, password)
     # hashing takes its time: others may write meanwhile
@@ -68,8 +87,13 @@ def sign_out(request: HttpRequest) -> None:
     request.session["stays_out"] = True
 
 
-def change_preferences(grower: Grower, length_unit: str) -> Grower:
-    """Keep how lengths are shown."""
-    grower.length_unit = length_unit
-    grower.save(update_fields=["length_unit"])
-    return grower
+def change_preferences(grower: Grower, wanted: dict[str, str], expected: Expected = None) -> Grower:
+    """Keep how lengths are shown, what money is in, and by which clock a day begins."""
+    if "time_zone" in wanted:
+        _check_zone(wanted["time_zone"])
+    with held(grower, expected) as row:
+        before = row.currency
+        keep(row, **wanted)
+        if row.currency != before:
+            currency_changed.send(Grower, grower=row, before=before)
+    return row

@@ -91,9 +91,12 @@ def problem(
     detail: str,
     errors: list[FieldProblem] | None = None,
     said: SaidOut | None = None,
+    present: dict[str, Any] | None = None,
 ) -> HttpResponse:
     """Return a problem document as a response."""
-    body = Problem(title=title, status=status, detail=detail, errors=errors or [], said=said)
+    body = Problem(
+        title=title, status=status, detail=detail, errors=errors or [], said=said, present=present
+    )
     return HttpResponse(
         body.model_dump_json(), status=status, content_type="application/problem+json"
     )

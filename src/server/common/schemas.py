@@ -1,6 +1,6 @@
 """What every schema shares: strict, finite, no unknown fields, no NUL in text."""
 
-from typing import Annotated, Any
+from typing import Annotated, Any, Protocol
 
 from ninja import Schema
 from pydantic import AfterValidator, ConfigDict, Field, StringConstraints
@@ -24,6 +24,41 @@ Note = Annotated[str, StringConstraints(max_length=500), AfterValidator(_printab
 
 Id = Annotated[int, Field(ge=0, le=2**63 - 1)]
 """A row's number as a database can hold it."""
+
+
+Currency = Annotated[str, StringConstraints(min_length=1, max_length=8), AfterValidator(_printable)]
+
+
+class Bounds(Protocol):
+    """The lowest and the highest a figure can be, as the core has them."""
+
+    @property
+    def low(self) -> float: ...
+    @property
+    def high(self) -> float: ...
+
+
+def within(limit: Bounds, default: Any = ..., above: bool = False) -> Any:
+    """Return a field whose figure lies within the core's limits (above the lowest)."""
+    if above:
+        return Field(default, gt=limit.low, le=limit.high)
+    return Field(default, ge=limit.low, le=limit.high)
+
+
+class Surroundings(Strict):
+    """What stands round a floor; a wall's own lining is empty where it is that of the rest."""
+
+    lining: str = Field(max_length=20)
+    lining_left: str = Field("", max_length=20)
+    lining_right: str = Field("", max_length=20)
+    lining_front: str = Field("", max_length=20)
+    lining_back: str = Field("", max_length=20)
+
+
+class RemovedIn(Strict):
+    """Whether a row is put away."""
+
+    removed: bool
 
 
 class SaidOut(Schema):
@@ -56,7 +91,11 @@ class Problem(Schema):
     detail: str
     said: SaidOut | None = None
     errors: list[FieldProblem] = []
+    present: dict[str, Any] | None = Field(None, description="the row as it now stands, with 412")
 
 
 PROBLEMS: dict[int, Any] = dict.fromkeys((401, 404, 409, 422, 503), Problem)
 """For ``response=``: what every guarded endpoint may answer beside its result."""
+
+CHANGES: dict[int, Any] = PROBLEMS | {412: Problem}
+"""Likewise, of one that changes a row which may have been changed elsewhere."""

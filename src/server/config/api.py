@@ -1,19 +1,21 @@
 """The API: one router an area."""
 
-from ninja import NinjaAPI
-
 from server.accounts.api import router as accounts
+from server.choosing.api import router as choosing
 from server.common.bodies import KeptParser
 from server.common.problems import answer_with_problems
+from server.common.versions import VersionedApi, answer_stale
 from server.crops.api import router as crops
 from server.fixtures.api import router as fixtures
 from server.runs.api import router as runs
 from server.spaces.api import router as spaces
 
-api = NinjaAPI(title="Idle Canopy", version="1", docs_url=None, parser=KeptParser())
+api = VersionedApi(title="Idle Canopy", version="1", docs_url=None, parser=KeptParser())
 api.add_router("/accounts", accounts, tags=["accounts"])
 api.add_router("/spaces", spaces, tags=["spaces"])
 api.add_router("/fixtures", fixtures, tags=["fixtures"])
 api.add_router("/crops", crops, tags=["crops"])
 api.add_router("/runs", runs, tags=["runs"])
+api.add_router("/runs", choosing, tags=["choosing"])
 answer_with_problems(api)
+answer_stale(api)

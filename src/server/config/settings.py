@@ -46,6 +46,7 @@ INSTALLED_APPS = [
     "server.fixtures",
     "server.crops",
     "server.runs",
+    "server.choosing",
 ]
 
 MIDDLEWARE = [

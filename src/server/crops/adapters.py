@@ -5,26 +5,13 @@ from typing import Any
 from canopy.crop.targets import DayLength as DayLength
 from canopy.crop.targets import StageTarget, enriched_cap
 from canopy.errors import CanopyError
+from canopy.formats.growing import RESPONSES
+from canopy.formats.growing import STAGE_LIMITS as STAGE_LIMITS
+from canopy.formats.growing import TARGET_FIELDS as TARGET_FIELDS
 from canopy.tables import table
 from server.crops.models import Stage
 
-RESPONSES: dict[str, DayLength] = {
-    "short-day": "short-day",
-    "long-day": "long-day",
-    "neutral": "neutral",
-}
-TARGET_FIELDS = (
-    "dli_low",
-    "dli_high",
-    "hot_spot_cap",
-    "hours_low",
-    "hours_high",
-    "ppfd_low",
-    "ppfd_high",
-    "evenness_goal",
-    "night_h",
-    "unbroken_night",
-)
+RESPONSE_OF: dict[str, DayLength] = {word: word for word in RESPONSES}
 
 
 def starter_crops() -> list[dict[str, Any]]:
@@ -50,7 +37,7 @@ def target_of(stage: Stage, enriched: bool = False) -> StageTarget:
     values = {name: getattr(stage, name) for name in TARGET_FIELDS}
     if enriched:
         values["hot_spot_cap"] = enriched_cap(values["hot_spot_cap"])
-    return StageTarget(**values, response=RESPONSES[stage.response])
+    return StageTarget(**values, response=RESPONSE_OF[stage.response])
 
 
 def check_stages(stages: list[dict[str, Any]]) -> None:
@@ -61,7 +48,7 @@ def check_stages(stages: list[dict[str, Any]]) -> None:
     for i, stage in enumerate(stages):
         values = {name: stage[name] for name in TARGET_FIELDS}
         try:
-            StageTarget(**values, response=RESPONSES[stage["response"]])
+            StageTarget(**values, response=RESPONSE_OF[stage["response"]])
         except CanopyError as error:
             raise error.at(f"stages.{i}.{error.field}") from error
         if stage["plant_start_cm"] > stage["plant_end_cm"]:

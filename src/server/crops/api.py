@@ -6,13 +6,15 @@ from ninja import Router, Status
 from ninja.security import django_auth
 
 from server.accounts.api import grower_of
-from server.common.schemas import PROBLEMS
+from server.common.schemas import CHANGES, PROBLEMS, RemovedIn
+from server.common.versions import IfMatch, expected, shown_by
 from server.crops import selectors, services
 from server.crops.adapters import crop_library
 from server.crops.models import Crop
 from server.crops.schemas import CropIn, CropOut, LibraryCrop
 
 router = Router(auth=django_auth)
+shown_by(Crop, CropOut.from_orm)
 
 
 @router.get("", response={200: list[CropOut], **PROBLEMS})
@@ -33,8 +35,19 @@ def add_crop(request: HttpRequest, payload: CropIn) -> Status[Crop]:
     return Status(201, services.add_crop(grower_of(request), payload.model_dump()))
 
 
-@router.put("/{int:crop_id}", response={200: CropOut, **PROBLEMS})
-def change_crop(request: HttpRequest, crop_id: int, payload: CropIn) -> Crop:
+@router.put("/{int:crop_id}", response={200: CropOut, **CHANGES})
+def change_crop(
+    request: HttpRequest, crop_id: int, payload: CropIn, if_match: IfMatch = None
+) -> Crop:
     """Change a crop; a stage given with its id keeps its settings."""
     crop = selectors.crop_of(grower_of(request), crop_id)
-    return services.change_crop(crop, payload.model_dump())
+    return services.change_crop(crop, payload.model_dump(), expected(if_match))
+
+
+@router.put("/{int:crop_id}/aside", response={200: CropOut, **CHANGES})
+def put_away(
+    request: HttpRequest, crop_id: int, payload: RemovedIn, if_match: IfMatch = None
+) -> Crop:
+    """Put a crop away, or bring it back."""
+    crop = selectors.crop_of(grower_of(request), crop_id)
+    return services.put_away(crop, payload.removed, expected(if_match))

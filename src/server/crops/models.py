@@ -3,9 +3,10 @@
 from django.db import models
 
 from server.accounts.models import Owned
+from server.common.models import Shelved, one_of
 
 
-class Crop(Owned):
+class Crop(Owned, Shelved):
     """A crop as one grower grows it."""
 
     name = models.CharField(max_length=80)
@@ -13,12 +14,21 @@ class Crop(Owned):
 
     class Meta:
         ordering = ["id"]
+        constraints = [one_of("habit", ("carpet", "pots"))]
+
+    @property
+    def stages(self) -> list["Stage"]:
+        """Its stages in their order, without those that were left out."""
+        return [stage for stage in self.every_stage.all() if not stage.removed]
 
 
-class Stage(models.Model):
-    """One stage of a crop and what it asks of the light."""
+class Stage(Shelved):
+    """One stage of a crop and what it asks of the light.
 
-    crop = models.ForeignKey(Crop, on_delete=models.CASCADE, related_name="stages")
+    One left out of its crop stays as a row: settings of runs stand on it.
+    """
+
+    crop = models.ForeignKey(Crop, on_delete=models.CASCADE, related_name="every_stage")
     position = models.PositiveSmallIntegerField()
     name = models.CharField(max_length=80)
     days = models.PositiveSmallIntegerField()
@@ -38,7 +48,12 @@ class Stage(models.Model):
     provenance = models.CharField(max_length=500, blank=True)
 
     class Meta:
-        ordering = ["position"]
+        ordering = ["position", "id"]
         constraints = [
-            models.UniqueConstraint(fields=["crop", "position"], name="one_stage_a_position")
+            models.UniqueConstraint(
+                fields=["crop", "position"],
+                condition=models.Q(removed=False),
+                name="one_stage_a_position",
+            ),
+            one_of("response", ("short-day", "long-day", "neutral")),
         ]

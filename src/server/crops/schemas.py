@@ -5,14 +5,14 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from server.common.schemas import Id, Name, Note, Strict
-from server.crops.adapters import DayLength
+from server.common.schemas import Id, Name, Note, Strict, within
+from server.crops.adapters import STAGE_LIMITS, DayLength
 
 
 class StageIn(Strict):
     id: Id | None = None
     name: Name
-    days: int = Field(ge=1, le=400)
+    days: int = within(STAGE_LIMITS["days"])
     dli_low: float
     dli_high: float
     ppfd_low: float | None = None
@@ -24,8 +24,8 @@ class StageIn(Strict):
     response: DayLength = "neutral"
     night_h: float = 0.0
     unbroken_night: bool = False
-    plant_start_cm: float = Field(ge=0, le=400)
-    plant_end_cm: float = Field(ge=0, le=400)
+    plant_start_cm: float = within(STAGE_LIMITS["plant_start_cm"])
+    plant_end_cm: float = within(STAGE_LIMITS["plant_end_cm"])
     provenance: Note = ""
 
 
@@ -50,6 +50,8 @@ class LibraryCrop(Schema):
 
 class CropOut(Schema):
     id: int
+    version: int
+    removed: bool
     name: str
     habit: Literal["carpet", "pots"]
     stages: list[StageOut]

@@ -1,12 +1,14 @@
 """What can be done with crops."""
 
+from contextlib import suppress
 from typing import Any
 
 from django.db import transaction
+from django.db.models import RestrictedError
 
 from server.accounts.models import Grower
 from server.accounts.services import signed_up
-from server.common.rows import held, keep
+from server.common.rows import Expected, held, keep
 from server.crops.adapters import check_stages, starter_crops
 from server.crops.models import Crop, Stage
 from server.crops.selectors import crop_of
@@ -38,28 +40,37 @@ def _without_id(stage: dict[str, Any]) -> dict[str, Any]:
     return {name: value for name, value in stage.items() if name != "id"}
 
 
-def change_crop(crop: Crop, values: dict[str, Any]) -> Crop:
+def change_crop(crop: Crop, values: dict[str, Any], expected: Expected = None) -> Crop:
     """Keep new figures for a crop.
 
-    A stage given with its id keeps its settings; one that is left out goes.
+    A stage given with its id keeps its settings, also one that had been left out; one that is left
+    out goes from the crop, and its settings with it, but stays in the past of runs.
     """
     check_stages(values["stages"])
-    with held(crop) as row:
+    with held(crop, expected) as row:
         keep(row, name=values["name"], habit=values["habit"])
         _keep_stages(row, values["stages"])
     return crop_of(crop.owner, crop.pk)
 
 
 def _keep_stages(crop: Crop, stages: list[dict[str, Any]]) -> None:
-    kept = {stage.pk: stage for stage in crop.stages.all()}
-    wanted = [stage.get("id") for stage in stages]
-    Stage.objects.filter(crop=crop).exclude(pk__in=[pk for pk in wanted if pk in kept]).delete()
-    # positions are unique: move what stays out of the way first
-    for offset, stage in enumerate(Stage.objects.filter(crop=crop)):
-        Stage.objects.filter(pk=stage.pk).update(position=1000 + offset)
+    known = {stage.pk: stage for stage in crop.every_stage.all()}
+    # positions are unique among those present: all step aside first
+    crop.every_stage.update(removed=True)
     for i, given in enumerate(stages):
-        row = kept.get(given.get("id") or 0) or Stage(crop=crop)
+        row = known.get(given.get("id") or 0) or Stage(crop=crop)
         for name, value in _without_id(given).items():
             setattr(row, name, value)
-        row.position = i
+        row.position, row.removed = i, False
         row.save()
+    for stage in crop.every_stage.filter(removed=True):
+        # no run stands on most of them
+        with suppress(RestrictedError), transaction.atomic():
+            stage.delete()
+
+
+def put_away(crop: Crop, removed: bool, expected: Expected = None) -> Crop:
+    """Put a crop away, or bring it back; runs of it go on."""
+    with held(crop, expected) as row:
+        keep(row, removed=removed)
+    return crop_of(crop.owner, crop.pk)

@@ -1,4 +1,6 @@
-"""Runs and the bench."""
+"""Runs: plans and what becomes of them, the bench, the season, the history."""
+
+from typing import Any, Literal
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
@@ -7,21 +9,22 @@ from ninja import Router, Status
 from ninja.security import django_auth
 
 from server.accounts.api import grower_of
-from server.common.schemas import PROBLEMS, FileOut, Id
+from server.accounts.models import Grower
+from server.common.schemas import CHANGES, PROBLEMS, FileOut, Id, RemovedIn
+from server.common.versions import IdempotencyKey, IfMatch, expected, key_of, shown_by
 from server.crops.selectors import crop_of
-from server.fixtures.selectors import fixture_of
-from server.fixtures.selectors import shelf_of as on_the_shelf
+from server.fixtures.selectors import fixture_of, piece_of
 from server.runs import selectors, services
 from server.runs.adapters.bench import (
     BenchAnswer,
     StageRoom,
     bench_answer,
     levers,
+    levers_of,
+    on_minute_of,
     stage_rooms,
 )
-from server.runs.adapters.compare import ComparedAnswer, compared_lamps
-from server.runs.adapters.lamps import HungFixture, lamps_of
-from server.runs.adapters.lamps import another_lamp as new_lamp
+from server.runs.adapters.lamps import HungFixture
 from server.runs.adapters.season import (
     Opinions,
     SeasonAnswer,
@@ -30,29 +33,27 @@ from server.runs.adapters.season import (
     season_of,
     second_opinions,
 )
-from server.runs.adapters.shelf import ShelfAnswer, shelf_of
-from server.runs.models import Run, StageSetting
-from server.runs.schemas import (
-    BenchIn,
-    BenchOut,
-    CompareIn,
-    CompareOut,
-    LampOut,
-    LampsIn,
-    OpinionsOut,
-    RunIn,
-    RunOut,
-    SeasonOut,
-    SeasonWishesIn,
-    SettingIn,
-    SettingOut,
-    ShelfIn,
-    ShelfOut,
-    StageRoomOut,
-)
+from server.runs.adapters.standing import Standing, run_text, standing_of
+from server.runs.adapters.standing import another_lamp as new_lamp
+from server.runs.models import Run, Setting
+from server.runs.schemas.bench import BenchIn, BenchOut, SettingIn, StageRoomOut
+from server.runs.schemas.history import PastSettingIn, PastSettingOut
+from server.runs.schemas.lamps import LampIn, LampOut, LampsIn
+from server.runs.schemas.levers import SettingOut
+from server.runs.schemas.run import NameIn, OnIn, RunIn, RunOut
+from server.runs.schemas.season import OpinionsOut, SeasonOut, SeasonWishesIn
 from server.spaces.selectors import space_of
 
 router = Router(auth=django_auth)
+shown_by(Run, RunOut.from_orm)
+
+
+def _run(request: HttpRequest, run_id: int) -> Run:
+    return selectors.run_of(grower_of(request), run_id)
+
+
+def _standing(request: HttpRequest, run_id: int) -> Standing:
+    return standing_of(_run(request, run_id))
 
 
 @router.get("", response={200: list[RunOut], **PROBLEMS})
@@ -63,7 +64,7 @@ def runs(request: HttpRequest) -> QuerySet[Run]:
 
 @router.post("", response={201: RunOut, **PROBLEMS})
 def start_run(request: HttpRequest, payload: RunIn) -> Status[Run]:
-    """Put a crop under a lamp in a space."""
+    """Put a crop under a lamp in a space: a new plan."""
     grower = grower_of(request)
     return Status(
         201,
@@ -76,9 +77,9 @@ def start_run(request: HttpRequest, payload: RunIn) -> Status[Run]:
     )
 
 
-@router.put("/{int:run_id}", response={200: RunOut, **PROBLEMS})
-def change_run(request: HttpRequest, run_id: int, payload: RunIn) -> Run:
-    """Put another space, lamp or crop into a run."""
+@router.put("/{int:run_id}", response={200: RunOut, **CHANGES})
+def change_run(request: HttpRequest, run_id: int, payload: RunIn, if_match: IfMatch = None) -> Run:
+    """Put another space, lamp or crop into a plan."""
     grower = grower_of(request)
     return services.change_run(
         selectors.run_of(grower, run_id),
@@ -86,143 +87,229 @@ def change_run(request: HttpRequest, run_id: int, payload: RunIn) -> Run:
         fixture_of(grower, payload.fixture_id),
         crop_of(grower, payload.crop_id),
         payload.over_cap,
+        expected(if_match),
     )
+
+
+@router.put("/{int:run_id}/name", response={200: RunOut, **CHANGES})
+def name_run(request: HttpRequest, run_id: int, payload: NameIn, if_match: IfMatch = None) -> Run:
+    """Give a run a name."""
+    return services.name_run(_run(request, run_id), payload.name, expected(if_match))
+
+
+@router.put("/{int:run_id}/aside", response={200: RunOut, **CHANGES})
+def put_away(
+    request: HttpRequest, run_id: int, payload: RemovedIn, if_match: IfMatch = None
+) -> Run:
+    """Put a run away, or bring it back."""
+    return services.put_away(_run(request, run_id), payload.removed, expected(if_match))
+
+
+@router.post("/{int:run_id}/copy", response={201: RunOut, **PROBLEMS})
+def copy_run(request: HttpRequest, run_id: int, payload: NameIn) -> Status[Run]:
+    """Make a new plan of all that a run is made of."""
+    return Status(201, services.copy_run(_run(request, run_id), payload.name))
+
+
+@router.put("/{int:run_id}/begin", response={200: RunOut, **CHANGES})
+def begin_run(request: HttpRequest, run_id: int, payload: OnIn, if_match: IfMatch = None) -> Run:
+    """Let a plan begin; from now on it stands on its own copy."""
+    return services.begin_run(_run(request, run_id), payload.on, expected(if_match))
+
+
+@router.delete("/{int:run_id}/begin", response={200: RunOut, **CHANGES})
+def take_back_begin(request: HttpRequest, run_id: int, if_match: IfMatch = None) -> Run:
+    """Make a plan of a run begun by mistake, as long as nothing was kept of it."""
+    return services.take_back_begin(_run(request, run_id), expected(if_match))
+
+
+@router.put("/{int:run_id}/end", response={200: RunOut, **CHANGES})
+def end_run(request: HttpRequest, run_id: int, payload: OnIn, if_match: IfMatch = None) -> Run:
+    """Let a run end."""
+    return services.end_run(_run(request, run_id), payload.on, expected(if_match))
+
+
+@router.delete("/{int:run_id}/end", response={200: RunOut, **CHANGES})
+def take_back_end(request: HttpRequest, run_id: int, if_match: IfMatch = None) -> Run:
+    """Let a run go on that was ended by mistake."""
+    return services.take_back_end(_run(request, run_id), expected(if_match))
+
+
+@router.put("/{int:run_id}/stages/{int:stage_id}/begin", response={200: RunOut, **CHANGES})
+def begin_stage(
+    request: HttpRequest, run_id: int, stage_id: int, payload: OnIn, if_match: IfMatch = None
+) -> Run:
+    """Let a stage of a run begin; the one before it ends that day."""
+    run = _run(request, run_id)
+    return services.begin_stage(run, stage_id, payload.on, expected(if_match))
+
+
+@router.delete("/{int:run_id}/stages/{int:stage_id}/begin", response={200: RunOut, **CHANGES})
+def take_back_stage(
+    request: HttpRequest, run_id: int, stage_id: int, if_match: IfMatch = None
+) -> Run:
+    """Take back that a stage began; the one before it goes on."""
+    return services.take_back_stage(_run(request, run_id), stage_id, expected(if_match))
+
+
+@router.get("/{int:run_id}/file", response={200: FileOut, **PROBLEMS})
+def run_file(request: HttpRequest, run_id: int) -> FileOut:
+    """A run as a run file: what it stands on, to keep."""
+    return FileOut(name="plan.run.json", text=run_text(_run(request, run_id)))
+
+
+@router.get("/{int:run_id}/settings", response={200: list[PastSettingOut], **PROBLEMS})
+def settings(
+    request: HttpRequest, run_id: int, kind: Literal["all", "done"] = "all", most: int = 200
+) -> list[Setting]:
+    """What was planned, set and measured, the newest first; ``done``: only what really was."""
+    rows = selectors.history_of(_run(request, run_id))
+    if kind == "done":
+        rows = rows.exclude(kind="planned")
+    return list(rows[: max(1, min(most, 1000))])
+
+
+@router.post("/{int:run_id}/settings", response={201: PastSettingOut, **PROBLEMS})
+def log_setting(
+    request: HttpRequest,
+    run_id: int,
+    payload: PastSettingIn,
+    idempotency_key: IdempotencyKey = None,
+) -> Status[Setting]:
+    """Keep what was really set, or measured, at the tent; with one key it is kept once."""
+    run = _run(request, run_id)
+    stage = standing_of(run).stage(payload.stage_id)
+    values = payload.model_dump(exclude={"stage_id", "holds_from"})
+    key = key_of(idempotency_key)
+    return Status(201, services.log_setting(run, stage.pk, payload.holds_from, values, key))
 
 
 @router.get("/{int:run_id}/lamps", response={200: list[LampOut], **PROBLEMS})
 def lamps(request: HttpRequest, run_id: int) -> list[HungFixture]:
     """Where a run's lamps hang."""
-    return lamps_of(selectors.run_of(grower_of(request), run_id))
+    return _standing(request, run_id).lamps
 
 
 @router.get("/{int:run_id}/lamps/another", response={200: LampOut, **PROBLEMS})
 def another_lamp(request: HttpRequest, run_id: int, fixture_id: Id, hung: int = 1) -> HungFixture:
     """One more lamp beside those that hang, as it would begin; nothing is kept."""
-    grower = grower_of(request)
-    run = selectors.run_of(grower, run_id)
-    return new_lamp(run, fixture_of(grower, fixture_id), hung)
+    fixture = fixture_of(grower_of(request), fixture_id)
+    return new_lamp(_standing(request, run_id), fixture, hung)
 
 
-@router.put("/{int:run_id}/lamps", response={200: list[LampOut], **PROBLEMS})
-def hang_lamps(request: HttpRequest, run_id: int, payload: LampsIn) -> list[HungFixture]:
-    """Hang a run's lamps; none puts its fixture once in the middle."""
+def _hung(grower: Grower, lamp: LampIn) -> HungFixture:
+    return HungFixture(
+        fixture=fixture_of(grower, lamp.fixture_id),
+        piece=None if lamp.piece_id is None else piece_of(grower, lamp.piece_id),
+        bars_off=tuple(lamp.bars_off),
+        **lamp.model_dump(exclude={"fixture_id", "piece_id", "bars_off"}),
+    )
+
+
+@router.put("/{int:run_id}/lamps", response={200: list[LampOut], **CHANGES})
+def hang_lamps(
+    request: HttpRequest, run_id: int, payload: LampsIn, if_match: IfMatch = None
+) -> list[HungFixture]:
+    """Hang a plan's lamps; none puts its fixture once in the middle."""
     grower = grower_of(request)
-    run = selectors.run_of(grower, run_id)
-    hung = [
-        HungFixture(
-            fixture=fixture_of(grower, lamp.fixture_id),
-            bars_off=tuple(lamp.bars_off),
-            **lamp.model_dump(exclude={"fixture_id", "bars_off"}),
-        )
-        for lamp in payload.lamps
-    ]
-    return services.hang_lamps(run, hung)
+    hung = [_hung(grower, lamp) for lamp in payload.lamps]
+    return services.hang_lamps(_run(request, run_id), hung, expected(if_match))
 
 
 @router.get("/{int:run_id}/headroom", response={200: list[StageRoomOut], **PROBLEMS})
 def headroom(request: HttpRequest, run_id: int) -> list[StageRoom]:
     """How much room for the lamp each stage leaves."""
-    return stage_rooms(selectors.run_of(grower_of(request), run_id))
+    return stage_rooms(_standing(request, run_id))
 
 
 @router.get("/{int:run_id}/stages/{int:stage_id}/bench", response={200: BenchOut, **PROBLEMS})
 def bench(request: HttpRequest, run_id: int, stage_id: int) -> BenchAnswer:
     """The bench with the levers as they were left, or at the plan's choice."""
-    run = selectors.run_of(grower_of(request), run_id)
-    stage = selectors.stage_in(run, stage_id)
-    kept = selectors.kept_setting(run, stage)
+    run = _run(request, run_id)
+    standing = standing_of(run)
+    stage = standing.stage(stage_id)
+    kept = selectors.kept_setting(run, stage_id)
     if kept is None:
-        return bench_answer(run, stage, None, run.on_minute)
-    wanted = levers(kept.height_cm, kept.dial_pct, kept.hours)
-    return bench_answer(run, stage, wanted, kept.on_minute, kept.locked)
+        return bench_answer(standing, stage, None, standing.on_minute)
+    return bench_answer(standing, stage, levers_of(kept), on_minute_of(kept), kept.locked)
 
 
 @router.post("/{int:run_id}/bench", response={200: BenchOut, **PROBLEMS})
 def move_levers(request: HttpRequest, run_id: int, payload: BenchIn) -> BenchAnswer:
     """What other positions of the levers would give; nothing is kept."""
-    run = selectors.run_of(grower_of(request), run_id)
-    stage = selectors.stage_in(run, payload.stage_id)
+    standing = _standing(request, run_id)
+    stage = standing.stage(payload.stage_id)
     wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
-    return bench_answer(run, stage, wanted, payload.on_minute, payload.locked)
+    return bench_answer(standing, stage, wanted, payload.on_minute, payload.locked)
 
 
 @router.put("/{int:run_id}/stages/{int:stage_id}/setting", response={200: SettingOut, **PROBLEMS})
 def keep_setting(
-    request: HttpRequest, run_id: int, stage_id: int, payload: SettingIn
-) -> StageSetting:
-    """Keep the levers for a stage."""
-    run = selectors.run_of(grower_of(request), run_id)
-    stage = selectors.stage_in(run, stage_id)
-    return services.keep_setting(
+    request: HttpRequest,
+    run_id: int,
+    stage_id: int,
+    payload: SettingIn,
+    idempotency_key: IdempotencyKey = None,
+) -> Any:
+    """Keep the levers planned for a stage; sent twice with one key they are kept once."""
+    run = _run(request, run_id)
+    kept = services.keep_setting(
         run,
-        stage,
+        standing_of(run).stage(stage_id).pk,
         payload.height_cm,
         payload.dial_pct,
         payload.hours,
         payload.on_minute,
         [str(name) for name in payload.locked],
+        key_of(idempotency_key),
     )
+    return levers_of(kept)
 
 
 @router.delete("/{int:run_id}/stages/{int:stage_id}/setting", response={204: None, **PROBLEMS})
-def free_setting(request: HttpRequest, run_id: int, stage_id: int) -> Status[None]:
+def free_setting(
+    request: HttpRequest, run_id: int, stage_id: int, idempotency_key: IdempotencyKey = None
+) -> Status[None]:
     """Let the plan choose the levers of a stage again."""
-    run = selectors.run_of(grower_of(request), run_id)
-    services.free_setting(run, selectors.stage_in(run, stage_id))
+    run = _run(request, run_id)
+    services.free_setting(run, standing_of(run).stage(stage_id).pk, key_of(idempotency_key))
     return Status(204, None)
 
 
 @router.get("/{int:run_id}/stages/{int:stage_id}/opinions", response={200: OpinionsOut, **PROBLEMS})
 def opinions(request: HttpRequest, run_id: int, stage_id: int) -> Opinions:
     """What every school would do at a stage, and what it would give here."""
-    run = selectors.run_of(grower_of(request), run_id)
-    return second_opinions(run, selectors.stage_in(run, stage_id))
+    standing = _standing(request, run_id)
+    return second_opinions(standing, standing.stage(stage_id))
 
 
-@router.put("/{int:run_id}/wishes", response={200: RunOut, **PROBLEMS})
-def keep_wishes(request: HttpRequest, run_id: int, payload: SeasonWishesIn) -> Run:
+@router.put("/{int:run_id}/wishes", response={200: RunOut, **CHANGES})
+def keep_wishes(
+    request: HttpRequest, run_id: int, payload: SeasonWishesIn, if_match: IfMatch = None
+) -> Run:
     """Keep what a run's season is planned by."""
-    run = selectors.run_of(grower_of(request), run_id)
-    return services.keep_wishes(run, payload.model_dump())
+    run = _run(request, run_id)
+    return services.keep_wishes(run, payload.model_dump(), expected(if_match))
 
 
 @router.get("/{int:run_id}/season", response={200: SeasonOut, **PROBLEMS})
 def season(request: HttpRequest, run_id: int) -> SeasonAnswer:
     """The whole season: every stage and every day."""
-    return season_of(selectors.run_of(grower_of(request), run_id))
+    run = _run(request, run_id)
+    return season_of(standing_of(run), selectors.kept_settings(run))
 
 
 @router.get("/{int:run_id}/season/table", response={200: FileOut, **PROBLEMS})
 def season_table(request: HttpRequest, run_id: int) -> FileOut:
     """The day table as CSV."""
-    run = selectors.run_of(grower_of(request), run_id)
-    return FileOut(name="season.csv", text=season_csv(run))
+    run = _run(request, run_id)
+    text = season_csv(standing_of(run), selectors.kept_settings(run))
+    return FileOut(name="season.csv", text=text)
 
 
 @router.get("/{int:run_id}/season/calendar", response={200: FileOut, **PROBLEMS})
 def season_calendar(request: HttpRequest, run_id: int) -> FileOut:
     """Stage starts, re-hang days and timer changes as iCalendar."""
-    run = selectors.run_of(grower_of(request), run_id)
-    return FileOut(name="season.ics", text=season_ics(run, timezone.now()).decode())
-
-
-@router.post("/{int:run_id}/shelf", response={200: ShelfOut, **PROBLEMS})
-def rank_shelf(request: HttpRequest, run_id: int, payload: ShelfIn) -> ShelfAnswer:
-    """The grower's lamps ranked in this tent at the hungriest stage."""
-    grower = grower_of(request)
-    wishes = payload.wishes(tuple(dict.fromkeys(payload.counts)))
-    shelf = list(on_the_shelf(grower))
-    asked = payload.fixture_ids
-    lamps = shelf if asked is None else [lamp for lamp in shelf if lamp.pk in set(asked)]
-    run = selectors.run_of(grower, run_id)
-    return shelf_of(run, lamps, wishes, len(shelf), payload.in_part)
-
-
-@router.post("/{int:run_id}/compare", response={200: CompareOut, **PROBLEMS})
-def compare_lamps(request: HttpRequest, run_id: int, payload: CompareIn) -> ComparedAnswer:
-    """Up to four lamps side by side in this tent."""
-    grower = grower_of(request)
-    wishes = payload.wishes()
-    lamps = [(fixture_of(grower, lamp.fixture_id), lamp.count) for lamp in payload.lamps]
-    run = selectors.run_of(grower, run_id)
-    return compared_lamps(run, lamps, payload.present, wishes)
+    run = _run(request, run_id)
+    calendar = season_ics(standing_of(run), selectors.kept_settings(run), timezone.now())
+    return FileOut(name="season.ics", text=calendar.decode())

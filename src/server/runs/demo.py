@@ -48,10 +48,6 @@ def make_demo() -> Grower:
     tent, shelf = add_space(grower, BOX_ROOM), add_space(grower, HERB_SHELF)
     lamps = {lamp.name: lamp for lamp in Fixture.objects.of(grower)}
     crops = {crop.name: crop for crop in Crop.objects.of(grower)}
-    herbs = start_run(grower, shelf, lamps["Hearth Pair"], crops["Winter herbs"])
-    herbs.stage = herbs.crop.stages.last()
-    herbs.save()
-    show = start_run(grower, tent, lamps["Wickerlight Six"], crops["Potted chrysanthemums"])
-    show.stage = show.crop.stages.last()
-    show.save()
+    start_run(grower, shelf, lamps["Hearth Pair"], crops["Winter herbs"])
+    start_run(grower, tent, lamps["Wickerlight Six"], crops["Potted chrysanthemums"])
     return grower

@@ -1,54 +1,151 @@
-"""Runs: one crop under one lamp in one space."""
-
-from datetime import date
+"""Runs: one crop under one lamp in one space; planned, then lived."""
 
 from django.db import models
-from django.utils import timezone
 
 from server.accounts.models import Owned
+from server.common.models import Shelved, one_of
 from server.crops.models import Crop, Stage
-from server.fixtures.models import Fixture
+from server.fixtures.models import Fixture, OwnedLamp
 from server.spaces.models import Space
 
 
-def today() -> date:
-    """Return the day a new run starts on."""
-    return timezone.localdate()
+class Run(Owned, Shelved):
+    """A crop under a lamp in a space: a plan until it begins, then a run with its own copy.
 
+    A plan follows its space, crop and lamps as they are changed. From ``begun_on`` the run stands
+    on the document of its latest :class:`Plan`, whatever becomes of them.
+    """
 
-class Run(Owned):
-    """A crop under a lamp in a space."""
-
-    space = models.ForeignKey(Space, on_delete=models.CASCADE, related_name="+")
-    fixture = models.ForeignKey(Fixture, on_delete=models.CASCADE, related_name="+")
-    crop = models.ForeignKey(Crop, on_delete=models.CASCADE, related_name="+")
-    stage = models.ForeignKey(Stage, null=True, on_delete=models.SET_NULL, related_name="+")
+    name = models.CharField(max_length=80, blank=True)
+    copied_from = models.ForeignKey("self", null=True, on_delete=models.SET_NULL, related_name="+")
+    space = models.ForeignKey(Space, on_delete=models.RESTRICT, related_name="+")
+    fixture = models.ForeignKey(Fixture, on_delete=models.RESTRICT, related_name="+")
+    crop = models.ForeignKey(Crop, on_delete=models.RESTRICT, related_name="+")
     over_cap = models.BooleanField(default=False)
     aim = models.CharField(max_length=10, default="middle")
-    started_on = models.DateField(default=today)
+    started_on = models.DateField()
     on_wish = models.CharField(max_length=6, default="fixed")
     on_minute = models.PositiveSmallIntegerField(default=360)
     rise_pct = models.FloatField(default=15.0)
     shift_days = models.PositiveSmallIntegerField(default=1)
+    begun_on = models.DateField(null=True)
+    ended_on = models.DateField(null=True)
 
     class Meta:
         ordering = ["-changed_at"]
+        constraints = [
+            one_of("aim", ("middle", "energy", "even", "gentle", "moves")),
+            one_of("on_wish", ("fixed", "cheap", "cool")),
+            models.CheckConstraint(
+                condition=models.Q(ended_on=None)
+                | models.Q(begun_on__isnull=False, ended_on__gte=models.F("begun_on")),
+                name="what_ends_has_begun",
+            ),
+        ]
+
+    @property
+    def stage_now(self) -> "RunStage | None":
+        """The stage it is in: begun and not ended."""
+        return next((s for s in self.lived.all() if s.began_on and not s.ended_on), None)
+
+    @property
+    def stage_id(self) -> int | None:
+        """The stage to open at: the one it is in, else the one that asks for the most light."""
+        now = self.stage_now
+        if now is not None:
+            return int(now.stage_id)
+        stages = self.crop.stages
+        most = max(stages, key=lambda stage: stage.dli_low + stage.dli_high, default=None)
+        return None if most is None else int(most.pk)
 
 
-class StageSetting(models.Model):
-    """The levers as the grower left them for one stage of a run."""
+class Plan(models.Model):
+    """A numbered plan of a run; ``document`` is the run's own copy, null until it begins.
 
-    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="settings")
-    stage = models.ForeignKey(Stage, on_delete=models.CASCADE, related_name="+")
-    height_cm = models.FloatField()
-    dial_pct = models.FloatField()
-    hours = models.FloatField()
-    on_minute = models.PositiveSmallIntegerField()
-    # levers that stay where they are when the plan is made anew
-    locked = models.JSONField(default=list)
+    The copy is a run file (docs/formats/run.md), and is only ever read through its reader.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="plans")
+    number = models.PositiveSmallIntegerField()
+    holds_from = models.DateField(null=True)
+    document = models.JSONField(null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
-        constraints = [models.UniqueConstraint(fields=["run", "stage"], name="one_setting_a_stage")]
+        ordering = ["number"]
+        constraints = [models.UniqueConstraint(fields=["run", "number"], name="one_plan_a_number")]
+
+
+class RunStage(models.Model):
+    """When a stage of a begun run really began and ended; null until it did."""
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="lived")
+    stage = models.ForeignKey(Stage, on_delete=models.RESTRICT, related_name="+")
+    began_on = models.DateField(null=True)
+    ended_on = models.DateField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "stage"], name="one_life_a_stage"),
+            models.CheckConstraint(
+                condition=models.Q(ended_on=None)
+                | models.Q(began_on__isnull=False, ended_on__gte=models.F("began_on")),
+                name="a_stage_ends_after_it_began",
+            ),
+        ]
+
+
+class Setting(models.Model):
+    """Where height, dial and hours stood, or were to stand, from a moment on. Never changed.
+
+    It is for one group of lamps on one timer channel and dial (``group``), on one tier of a rack
+    (``level``), and for one ``channel`` of a lamp that has several (null: all). A planned one
+    without ``holds_from`` holds from its stage's first day. One that is ``freed`` leaves its
+    stage to the plan again. Of several the latest counts.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="settings")
+    plan = models.ForeignKey(Plan, on_delete=models.RESTRICT, related_name="settings")
+    stage = models.ForeignKey(Stage, on_delete=models.RESTRICT, related_name="+")
+    level = models.PositiveSmallIntegerField(default=0)
+    group = models.PositiveSmallIntegerField(default=0)
+    channel = models.PositiveSmallIntegerField(null=True)
+    kind = models.CharField(max_length=8)
+    holds_from = models.DateTimeField(null=True)
+    # on-windows: the minute after midnight by the timer's clock, and how many hours from there
+    windows = models.JSONField(default=list)
+    height_cm = models.FloatField(null=True)
+    dial_pct = models.FloatField(null=True)
+    watts = models.FloatField(null=True)
+    # levers that stay where they are when the plan is made anew
+    locked = models.JSONField(default=list)
+    freed = models.BooleanField(default=False)
+    # given by whoever sent it, so that sent twice it is kept once
+    key = models.UUIDField(null=True)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["run", "key"], name="one_setting_a_key"),
+            one_of("kind", ("planned", "set", "measured")),
+            models.CheckConstraint(
+                condition=models.Q(kind="planned") | models.Q(holds_from__isnull=False),
+                name="what_was_set_has_a_moment",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(freed=True)
+                | models.Q(dial_pct__isnull=False)
+                | models.Q(watts__isnull=False),
+                name="a_setting_says_how_strong",
+            ),
+        ]
+
+    @property
+    def plan_number(self) -> int:
+        """The number of the plan it belongs to."""
+        return self.plan.number
 
 
 class Arrangement(models.Model):
@@ -59,8 +156,8 @@ class Arrangement(models.Model):
     """
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="arrangements")
-    space = models.ForeignKey(Space, on_delete=models.CASCADE, related_name="+")
-    fixture = models.ForeignKey(Fixture, on_delete=models.CASCADE, related_name="+")
+    space = models.ForeignKey(Space, on_delete=models.RESTRICT, related_name="+")
+    fixture = models.ForeignKey(Fixture, on_delete=models.RESTRICT, related_name="+")
 
     class Meta:
         constraints = [
@@ -73,11 +170,13 @@ class Arrangement(models.Model):
 class RunLamp(models.Model):
     """One lamp of a run where the grower hung it.
 
-    ``own_dial_pct`` holds a lamp at its own dial; without it it follows the rail's.
+    ``own_dial_pct`` holds a lamp at its own dial; without it it follows the rail's. ``piece``
+    says which of the grower's own lamps it is.
     """
 
     arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE, related_name="lamps")
-    fixture = models.ForeignKey(Fixture, on_delete=models.CASCADE, related_name="+")
+    fixture = models.ForeignKey(Fixture, on_delete=models.RESTRICT, related_name="+")
+    piece = models.ForeignKey(OwnedLamp, null=True, on_delete=models.RESTRICT, related_name="+")
     position = models.PositiveSmallIntegerField()
     x_cm = models.FloatField()
     y_cm = models.FloatField()

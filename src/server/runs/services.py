@@ -1,39 +1,86 @@
-"""What can be done with runs."""
+"""What can be done with runs: planned, begun, lived, ended."""
 
 from dataclasses import replace
+from datetime import date, datetime, timedelta
 from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from django.utils import timezone
 
 from server.accounts.models import Grower
 from server.common.problems import CanopyError
-from server.common.rows import held, keep
-from server.crops.models import Crop, Stage
+from server.common.rows import Expected, held, keep
+from server.crops.models import Crop
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle, lamps_of
-from server.runs.models import Arrangement, Run, RunLamp, StageSetting
+from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle
+from server.runs.adapters.standing import copied, hung_in, standing_of
+from server.runs.models import Arrangement, Plan, Run, RunLamp, RunStage, Setting
+from server.runs.selectors import kept_settings, run_of
 from server.spaces.models import Space
+
+MOST_SETTINGS = 20_000
+"""Settings one run can hold: years of moved levers."""
+
+AHEAD = timedelta(minutes=5)
+"""How far another clock may be ahead of this one."""
+
+SETTLED = "This run has begun and stands on its own copy. Copy it to a new plan to try that there."
+
+
+def _planned(run: Run) -> None:
+    """Refuse to change what a begun run stands on."""
+    if run.begun_on is not None:
+        raise CanopyError(SETTLED)
+
+
+def _running(run: Run) -> date:
+    """Return the day a run began on, or refuse."""
+    if run.begun_on is None:
+        raise CanopyError("This plan has not begun yet; begin it first.")
+    if run.ended_on is not None:
+        raise CanopyError("This run has ended; take its end back first, or copy it.")
+    return run.begun_on
+
+
+def _plan_of(run: Run) -> Plan:
+    """Return a run's latest plan."""
+    return run.plans.latest("number")
 
 
 def start_run(grower: Grower, space: Space, fixture: Fixture, crop: Crop) -> Run:
-    """Return a new run, at the crop's first stage."""
+    """Return a new plan."""
     in_the_middle(space, fixture)
-    return Run.objects.create(
-        owner=grower, space=space, fixture=fixture, crop=crop, stage=crop.stages.first()
-    )
+    with transaction.atomic():
+        run = Run.objects.create(
+            owner=grower, space=space, fixture=fixture, crop=crop, started_on=grower.today()
+        )
+        Plan.objects.create(run=run, number=1)
+    return run_of(grower, run.pk)
 
 
-def change_run(run: Run, space: Space, fixture: Fixture, crop: Crop, over_cap: bool) -> Run:
-    """Put other things into a run.
+def change_run(
+    run: Run,
+    space: Space,
+    fixture: Fixture,
+    crop: Crop,
+    over_cap: bool,
+    expected: Expected = None,
+) -> Run:
+    """Put other things into a plan.
 
     Its lamps hang as they were left with this space and fixture; with new ones as they do now, if
-    they fit so.
+    they fit so. Settings of stages it no longer has go with their crop, and come back with it.
     """
     in_the_middle(space, fixture)
-    with held(run) as row:
+    with held(run, expected) as row:
+        same = (row.space_id, row.fixture_id, row.crop_id, row.over_cap)
+        if same != (space.pk, fixture.pk, crop.pk, over_cap):
+            _planned(row)
         if not row.arrangements.filter(space=space, fixture=fixture).exists():
             _take_along(row, space, fixture)
-        stage = row.stage if row.crop_id == crop.pk else crop.stages.first()
-        keep(row, space=space, fixture=fixture, crop=crop, stage=stage, over_cap=over_cap)
-    return row
+        keep(row, space=space, fixture=fixture, crop=crop, over_cap=over_cap)
+    return run_of(run.owner, run.pk)
 
 
 def _take_along(run: Run, space: Space, fixture: Fixture) -> None:
@@ -41,8 +88,10 @@ def _take_along(run: Run, space: Space, fixture: Fixture) -> None:
     if not run.arrangements.filter(space=run.space_id, fixture=run.fixture_id).exists():
         return
     lamps = [
-        replace(lamp, fixture=fixture, bars_off=()) if lamp.fixture_id == run.fixture_id else lamp
-        for lamp in lamps_of(run)
+        replace(lamp, fixture=fixture, bars_off=(), piece=None)
+        if lamp.fixture_id == run.fixture_id and fixture.pk != run.fixture_id
+        else lamp
+        for lamp in hung_in(run) or [in_the_middle(run.space, run.fixture)]
     ]
     try:
         check_lamps(space, fixture, lamps)
@@ -60,48 +109,246 @@ def _arrange(run: Run, space: Space, fixture: Fixture, lamps: list[HungFixture])
     )
 
 
-def hang_lamps(run: Run, lamps: list[HungFixture]) -> list[HungFixture]:
-    """Keep where a run's lamps hang; none puts its fixture once in the middle."""
-    with held(run) as row:
+def hang_lamps(run: Run, lamps: list[HungFixture], expected: Expected = None) -> list[HungFixture]:
+    """Keep where a plan's lamps hang; none puts its fixture once in the middle."""
+    with held(run, expected) as row:
+        _planned(row)
         if lamps:
             check_lamps(row.space, row.fixture, lamps)
         _arrange(row, row.space, row.fixture, lamps)
-    return lamps_of(row)
+        keep(row)
+    return standing_of(run_of(run.owner, run.pk)).lamps
+
+
+def name_run(run: Run, name: str, expected: Expected = None) -> Run:
+    """Give a run a name; without one it is called by its space and crop."""
+    with held(run, expected) as row:
+        keep(row, name=name)
+    return run_of(run.owner, run.pk)
+
+
+def put_away(run: Run, removed: bool, expected: Expected = None) -> Run:
+    """Put a run away, or bring it back."""
+    with held(run, expected) as row:
+        keep(row, removed=removed)
+    return run_of(run.owner, run.pk)
+
+
+COPIED = (
+    "space",
+    "fixture",
+    "crop",
+    "over_cap",
+    "aim",
+    "on_wish",
+    "on_minute",
+    "rise_pct",
+    "shift_days",
+)
+
+
+def copy_run(run: Run, name: str) -> Run:
+    """Return a new plan with all that a run is made of, its lamps and what was kept for stages.
+
+    Of a begun run the copy follows space, crop and lamps as they are today.
+    """
+    with held(run) as row:
+        made = Run.objects.create(
+            owner=row.owner,
+            name=name,
+            copied_from=row,
+            started_on=row.started_on if row.begun_on is None else row.owner.today(),
+            **{field: getattr(row, field) for field in COPIED},
+        )
+        plan = Plan.objects.create(run=made, number=1)
+        for arrangement in row.arrangements.all():
+            lamps = list(arrangement.lamps.all())
+            arrangement.pk, arrangement.run = None, made
+            arrangement.save()
+            for lamp in lamps:
+                lamp.pk, lamp.arrangement = None, arrangement
+            RunLamp.objects.bulk_create(lamps)
+        for setting in kept_settings(row).values():
+            setting.pk, setting.run, setting.plan, setting.key = None, made, plan, None
+            setting.save()
+    return run_of(made.owner, made.pk)
+
+
+def keep_wishes(run: Run, values: dict[str, Any], expected: Expected = None) -> Run:
+    """Keep what a season is planned by."""
+    with held(run, expected) as row:
+        if any(getattr(row, name) != value for name, value in values.items()):
+            _planned(row)
+        keep(row, **values)
+    return run_of(run.owner, run.pk)
+
+
+# a run's life
+
+
+def begin_run(run: Run, on: date | None, expected: Expected = None) -> Run:
+    """Let a plan begin: from now on it stands on its own copy."""
+    today = run.owner.today()
+    begun_on = on or today
+    if begun_on > today:
+        raise CanopyError("That day is still to come; begin the run on the day it begins.", "on")
+    run.started_on = begun_on
+    document = copied(standing_of(run))
+    with held(run, expected) as row:
+        if row.begun_on is not None:
+            raise CanopyError("This run has begun already.")
+        plan = _plan_of(row)
+        plan.document, plan.holds_from, plan.made_at = document, begun_on, timezone.now()
+        plan.save()
+        stages = [stage["id"] for stage in document["crop"]["stages"]]
+        RunStage.objects.bulk_create(
+            RunStage(run=row, stage_id=pk, began_on=begun_on if i == 0 else None)
+            for i, pk in enumerate(stages)
+        )
+        keep(row, begun_on=begun_on, started_on=begun_on)
+    return run_of(run.owner, run.pk)
+
+
+def take_back_begin(run: Run, expected: Expected = None) -> Run:
+    """Make a plan of a run begun by mistake; not once something was kept of it."""
+    with held(run, expected) as row:
+        _running(row)
+        lived = row.settings.exclude(kind="planned").exists()
+        if lived or row.lived.filter(began_on__isnull=False).count() > 1:
+            raise CanopyError(
+                "Something was kept of this run already: its past stays. End it, or copy it."
+            )
+        row.lived.all().delete()
+        row.plans.update(document=None, holds_from=None)
+        keep(row, begun_on=None)
+    return run_of(run.owner, run.pk)
+
+
+def _day_of(run: Run, on: date | None, first: date) -> date:
+    """Return the day something happened on, if it can have."""
+    today = run.owner.today()
+    day = on or today
+    if not first <= day <= max(today, first):
+        raise CanopyError(f"Give a day from {first} to {today}.", "on")
+    return day
+
+
+def begin_stage(run: Run, stage_id: int, on: date | None, expected: Expected = None) -> Run:
+    """Let a stage begin; the one before it ends that day."""
+    with held(run, expected) as row:
+        begun_on = _running(row)
+        now = row.stage_now
+        stage = row.lived.filter(stage=stage_id).first()
+        if stage is None or stage.began_on is not None:
+            raise CanopyError("That stage has begun already, or is none of this run's.", "stage_id")
+        day = _day_of(row, on, (now and now.began_on) or begun_on)
+        if now is not None:
+            row.lived.filter(pk=now.pk).update(ended_on=day)
+        row.lived.filter(pk=stage.pk).update(began_on=day)
+        keep(row)
+    return run_of(run.owner, run.pk)
+
+
+def take_back_stage(run: Run, stage_id: int, expected: Expected = None) -> Run:
+    """Take back that a stage began; the one before it goes on. Only of the one it is in."""
+    with held(run, expected) as row:
+        _running(row)
+        now = row.stage_now
+        begun = sorted(
+            (s for s in row.lived.all() if s.began_on),
+            key=lambda s: (s.began_on, s.ended_on is None),
+        )
+        if now is None or now.stage_id != stage_id or len(begun) < 2:
+            raise CanopyError("Only the stage the run is in can be taken back.", "stage_id")
+        row.lived.filter(pk=now.pk).update(began_on=None)
+        row.lived.filter(pk=begun[-2].pk).update(ended_on=None)
+        keep(row)
+    return run_of(run.owner, run.pk)
+
+
+def end_run(run: Run, on: date | None, expected: Expected = None) -> Run:
+    """Let a run end, and the stage it is in."""
+    with held(run, expected) as row:
+        begun_on = _running(row)
+        now = row.stage_now
+        day = _day_of(row, on, (now and now.began_on) or begun_on)
+        if now is not None:
+            row.lived.filter(pk=now.pk).update(ended_on=day)
+        keep(row, ended_on=day)
+    return run_of(run.owner, run.pk)
+
+
+def take_back_end(run: Run, expected: Expected = None) -> Run:
+    """Let a run go on that was ended by mistake, in the stage it was in."""
+    with held(run, expected) as row:
+        if row.ended_on is None:
+            raise CanopyError("This run has not ended.")
+        last = max((s for s in row.lived.all() if s.began_on), key=lambda s: (s.began_on, s.pk))
+        row.lived.filter(pk=last.pk).update(ended_on=None)
+        keep(row, ended_on=None)
+    return run_of(run.owner, run.pk)
+
+
+# settings, never changed
+
+
+def _append(run: Run, key: UUID | None, **values: Any) -> Setting:
+    """Append a setting to a run's latest plan; one with a key known already is kept once."""
+    known = None if key is None else run.settings.filter(key=key).first()
+    if known is not None:
+        return known
+    if run.settings.count() >= MOST_SETTINGS:
+        raise CanopyError(f"{MOST_SETTINGS} settings are the most a run can hold; copy it.")
+    return Setting.objects.create(run=run, plan=_plan_of(run), key=key, **values)
 
 
 def keep_setting(
     run: Run,
-    stage: Stage,
+    stage_id: int,
     height_cm: float,
     dial_pct: float,
     hours: float,
     on_minute: int,
     locked: list[str],
-) -> StageSetting:
-    """Keep the levers for a stage and remember the stage as the one looked at."""
+    key: UUID | None = None,
+) -> Setting:
+    """Keep the levers planned for a stage; those kept before stay in the history."""
+    values = {
+        "height_cm": height_cm,
+        "dial_pct": dial_pct,
+        "windows": [{"on_minute": on_minute, "hours": hours}],
+        "locked": locked,
+    }
     with held(run) as row:
-        setting, _ = StageSetting.objects.update_or_create(
-            run=row,
-            stage=stage,
-            defaults={
-                "height_cm": height_cm,
-                "dial_pct": dial_pct,
-                "hours": hours,
-                "on_minute": on_minute,
-                "locked": locked,
-            },
-        )
-        keep(row, stage=stage)
+        present = kept_settings(row).get(stage_id)
+        if present is not None and all(getattr(present, n) == v for n, v in values.items()):
+            return present
+        setting = _append(row, key, stage_id=stage_id, kind="planned", **values)
+        # the run last worked on comes first
+        keep(row)
     return setting
 
 
-def free_setting(run: Run, stage: Stage) -> None:
+def free_setting(run: Run, stage_id: int, key: UUID | None = None) -> None:
     """Let the plan choose the levers of a stage again."""
-    StageSetting.objects.filter(run=run, stage=stage).delete()
-
-
-def keep_wishes(run: Run, values: dict[str, Any]) -> Run:
-    """Keep what a season is planned by."""
     with held(run) as row:
-        keep(row, **values)
-    return row
+        if stage_id in kept_settings(row):
+            _append(row, key, stage_id=stage_id, kind="planned", freed=True)
+            keep(row)
+
+
+def log_setting(
+    run: Run, stage_id: int, holds_from: datetime | None, values: dict[str, Any], key: UUID | None
+) -> Setting:
+    """Keep what was really set, or measured, at the tent from a moment on."""
+    now = timezone.now()
+    moment = holds_from or now
+    if moment > now + AHEAD:
+        raise CanopyError("That moment is still to come; keep it when it is done.", "holds_from")
+    if values["dial_pct"] is None and values["watts"] is None:
+        raise CanopyError("Say where the dial stands, or what watts it draws.", "dial_pct")
+    with held(run) as row:
+        _running(row)
+        setting = _append(row, key, stage_id=stage_id, holds_from=moment, **values)
+        keep(row)
+    return setting

@@ -13,8 +13,32 @@ from canopy.daylight.background import (
 from canopy.daylight.losses import Heat, Losses
 from canopy.daylight.sky import Place
 from canopy.errors import CanopyError
-from canopy.formats.layout import SIDE_CM as SIDE_CM
-from canopy.formats.scene import HEIGHT_CM as HEIGHT_CM
+from canopy.fixture.record import Limit as Limit
+from canopy.formats.growing import (
+    COVER_FIELDS,
+    PLACE_FIELDS,
+)
+from canopy.formats.growing import (
+    CURRENCY as CURRENCY,
+)
+from canopy.formats.growing import (
+    DAYLIGHT_DLI as DAYLIGHT_DLI,
+)
+from canopy.formats.growing import (
+    HEAT_LIMITS as HEAT_LIMITS,
+)
+from canopy.formats.growing import (
+    PRICE as PRICE,
+)
+from canopy.formats.growing import (
+    RAISE_CM as RAISE_CM,
+)
+from canopy.formats.growing import (
+    SPACE_LIMITS as SPACE_LIMITS,
+)
+from canopy.formats.growing import (
+    STAND_LIMITS as STAND_LIMITS,
+)
 from canopy.light.enclosure import WALLS, Enclosure
 from canopy.light.linings import check_linings, lined_box
 from canopy.light.linings import linings as linings
@@ -23,14 +47,7 @@ from canopy.power.hanging import check_headroom
 from canopy.power.tariff import Tariff, TariffBand
 from canopy.words import said
 from server.spaces.models import Space
-
-PLACE_FIELDS = ("latitude_deg", "longitude_deg", "utc_offset_h", "tilt_deg", "azimuth_deg")
-COVER_FIELDS = ("transmission", "cloud_factor", "reach")
-
-
-def wall_linings(values: Any) -> tuple[str, ...]:
-    """Return the four walls' own linings, empty where as the rest."""
-    return tuple(getattr(values, f"lining_{wall}") for wall in WALLS)
+from server.spaces.models import Tariff as TariffRow
 
 
 def enclosure(space: Space, canopy_top_cm: float, canopy_reflectance: float) -> Enclosure:
@@ -40,7 +57,7 @@ def enclosure(space: Space, canopy_top_cm: float, canopy_reflectance: float) -> 
         space.depth_cm,
         space.height_cm - canopy_top_cm,
         space.lining,
-        wall_linings(space),
+        space.wall_linings(),
         canopy_reflectance,
     )
 
@@ -55,9 +72,9 @@ def plots_of(space: Space) -> tuple[Stand, ...]:
     return tuple(Stand(**row, raise_cm=0.0) for row in space.plots)
 
 
-def tariff_of(space: Space) -> Tariff:
+def tariff_of(row: TariffRow) -> Tariff:
     """Return what a kWh costs by the time of day."""
-    return Tariff(space.tariff_per_kwh, tuple(TariffBand(**row) for row in space.tariff_bands))
+    return Tariff(row.per_kwh, tuple(TariffBand(**band) for band in row.bands))
 
 
 def daylight_over(values: dict[str, Any] | None, first: date, days: int) -> Background:

@@ -6,12 +6,14 @@ from ninja import Router, Status
 from ninja.security import django_auth
 
 from server.accounts.api import grower_of
-from server.common.schemas import PROBLEMS
+from server.common.schemas import CHANGES, PROBLEMS, RemovedIn
+from server.common.versions import IfMatch, expected, shown_by
 from server.spaces import adapters, selectors, services
 from server.spaces.models import Space
 from server.spaces.schemas import Lining, SpaceIn, SpaceOut
 
 router = Router(auth=django_auth)
+shown_by(Space, SpaceOut.from_orm)
 
 
 @router.get("", response={200: list[SpaceOut], **PROBLEMS})
@@ -32,8 +34,19 @@ def add_space(request: HttpRequest, payload: SpaceIn) -> Status[Space]:
     return Status(201, services.add_space(grower_of(request), payload.model_dump()))
 
 
-@router.put("/{int:space_id}", response={200: SpaceOut, **PROBLEMS})
-def change_space(request: HttpRequest, space_id: int, payload: SpaceIn) -> Space:
+@router.put("/{int:space_id}", response={200: SpaceOut, **CHANGES})
+def change_space(
+    request: HttpRequest, space_id: int, payload: SpaceIn, if_match: IfMatch = None
+) -> Space:
     """Change a space."""
     space = selectors.space_of(grower_of(request), space_id)
-    return services.change_space(space, payload.model_dump())
+    return services.change_space(space, payload.model_dump(), expected(if_match))
+
+
+@router.put("/{int:space_id}/aside", response={200: SpaceOut, **CHANGES})
+def put_away(
+    request: HttpRequest, space_id: int, payload: RemovedIn, if_match: IfMatch = None
+) -> Space:
+    """Put a space away, or bring it back."""
+    space = selectors.space_of(grower_of(request), space_id)
+    return services.put_away(space, payload.removed, expected(if_match))

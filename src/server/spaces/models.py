@@ -1,23 +1,20 @@
-"""Spaces to grow in."""
+"""Spaces to grow in, and what power costs there."""
+
+from datetime import date
 
 from django.db import models
 
 from server.accounts.models import Owned
+from server.common.models import Shelved, Surroundings, lined
 
 
-class Space(Owned):
-    """A tent, cupboard, shelf or room corner, with the timer and the power it has."""
+class Space(Owned, Shelved, Surroundings):
+    """A tent, cupboard, shelf or room corner, with the timer it has."""
 
     name = models.CharField(max_length=80)
     width_cm = models.FloatField()
     depth_cm = models.FloatField()
     height_cm = models.FloatField()
-    lining = models.CharField(max_length=20)
-    # a wall's own lining; empty where it is that of the rest
-    lining_left = models.CharField(max_length=20, blank=True, default="")
-    lining_right = models.CharField(max_length=20, blank=True, default="")
-    lining_front = models.CharField(max_length=20, blank=True, default="")
-    lining_back = models.CharField(max_length=20, blank=True, default="")
     # steps that lift plants: x, y, width, depth and raise in cm
     stands = models.JSONField(default=list)
     # where plants stand: x, y, width and depth in cm; the whole floor without any
@@ -26,10 +23,8 @@ class Space(Owned):
     hangers_cm = models.FloatField()
     co2_enriched = models.BooleanField(default=False)
     timer_step_min = models.PositiveSmallIntegerField()
-    currency = models.CharField(max_length=8)
-    tariff_per_kwh = models.FloatField()
-    # hours with a price of their own: from, to (minutes after midnight) and price
-    tariff_bands = models.JSONField(default=list)
+    # whether the timer's clock goes forward in summer; plain ones do not
+    follows_summer_time = models.BooleanField(default=False)
     # sunrise and sunset of the lamp, each
     ramp_min = models.PositiveSmallIntegerField(default=0)
     # what daylight there is, and a controller that switches off in the heat; null without
@@ -38,3 +33,28 @@ class Space(Owned):
 
     class Meta:
         ordering = ["id"]
+        constraints = lined()
+
+    def tariff_on(self, day: date) -> "Tariff":
+        """Return what power costs on a day: the last tariff that holds by then, else the first."""
+        rows = sorted(self.tariffs.all(), key=lambda row: (row.holds_from, row.pk))
+        return next((row for row in reversed(rows) if row.holds_from <= day), rows[0])
+
+    def present_tariff(self) -> "Tariff":
+        """Return what power costs today."""
+        return self.tariff_on(self.owner.today())
+
+
+class Tariff(models.Model):
+    """What a kWh costs in a space from a day on; a later row for the same day corrects it."""
+
+    space = models.ForeignKey(Space, on_delete=models.CASCADE, related_name="tariffs")
+    holds_from = models.DateField()
+    currency = models.CharField(max_length=8)
+    per_kwh = models.FloatField()
+    # hours with a price of their own: from, to (minutes after midnight) and price
+    bands = models.JSONField(default=list)
+    created_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["holds_from", "id"]

@@ -1,45 +1,49 @@
 """What spaces exchange."""
 
-from typing import Literal
+from datetime import date
+from typing import Any, Literal
 
 from ninja import Schema
-from pydantic import Field
+from pydantic import ConfigDict, Field
 
-from server.common.schemas import Name, Strict
-from server.spaces.adapters import HEIGHT_CM as HEIGHT_CM
-from server.spaces.adapters import SIDE_CM as SIDE_CM
-
-
-class StandIn(Strict):
-    """A step that lifts plants; x and y are its front left corner."""
-
-    x_cm: float = Field(ge=0, le=SIDE_CM[1])
-    y_cm: float = Field(ge=0, le=SIDE_CM[1])
-    width_cm: float = Field(gt=0, le=SIDE_CM[1])
-    depth_cm: float = Field(gt=0, le=SIDE_CM[1])
-    raise_cm: float = Field(gt=0, le=200)
+from server.common.schemas import Currency, Name, Strict, Surroundings, within
+from server.spaces.adapters import (
+    DAYLIGHT_DLI,
+    HEAT_LIMITS,
+    PRICE,
+    RAISE_CM,
+    SPACE_LIMITS,
+    STAND_LIMITS,
+)
+from server.spaces.models import Space
 
 
 class PlotIn(Strict):
     """A part of the floor where plants stand; x and y are its front left corner."""
 
-    x_cm: float = Field(ge=0, le=SIDE_CM[1])
-    y_cm: float = Field(ge=0, le=SIDE_CM[1])
-    width_cm: float = Field(gt=0, le=SIDE_CM[1])
-    depth_cm: float = Field(gt=0, le=SIDE_CM[1])
+    x_cm: float = within(STAND_LIMITS["x_cm"])
+    y_cm: float = within(STAND_LIMITS["y_cm"])
+    width_cm: float = within(STAND_LIMITS["width_cm"], above=True)
+    depth_cm: float = within(STAND_LIMITS["depth_cm"], above=True)
+
+
+class StandIn(PlotIn):
+    """A step that lifts plants; x and y are its front left corner."""
+
+    raise_cm: float = within(RAISE_CM, above=True)
 
 
 class TariffBandIn(Strict):
     from_minute: int = Field(ge=0, lt=1440)
     to_minute: int = Field(ge=0, le=1440)
-    per_kwh: float = Field(ge=0, le=1000)
+    per_kwh: float = within(PRICE)
 
 
 class MeasuredDaylightIn(Strict):
     """Daylight read with a sensor, as a day's sum."""
 
     kind: Literal["measured"]
-    dli: float = Field(ge=0, le=80)
+    dli: float = within(DAYLIGHT_DLI)
     sunrise_min: int = Field(ge=0, lt=1440)
     sunset_min: int = Field(gt=0, le=1440)
 
@@ -61,37 +65,70 @@ class ReckonedDaylightIn(Strict):
 class HeatIn(Strict):
     """A controller that switches the lamp off in the heat."""
 
-    off_above_c: float = Field(ge=10, le=60)
-    mean_c: float = Field(ge=-20, le=50)
-    swing_c: float = Field(ge=0, le=40)
+    off_above_c: float = within(HEAT_LIMITS["off_above_c"])
+    mean_c: float = within(HEAT_LIMITS["mean_c"])
+    swing_c: float = within(HEAT_LIMITS["swing_c"])
 
 
-class SpaceIn(Strict):
+class SpaceIn(Surroundings):
+    """A space; a price that differs from the present one holds from ``tariff_from``, or today."""
+
     name: Name
-    width_cm: float = Field(ge=SIDE_CM[0], le=SIDE_CM[1])
-    depth_cm: float = Field(ge=SIDE_CM[0], le=SIDE_CM[1])
-    height_cm: float = Field(ge=HEIGHT_CM[0], le=HEIGHT_CM[1])
-    lining: str = Field(max_length=20)
-    lining_left: str = Field("", max_length=20)
-    lining_right: str = Field("", max_length=20)
-    lining_front: str = Field("", max_length=20)
-    lining_back: str = Field("", max_length=20)
+    width_cm: float = within(SPACE_LIMITS["width_cm"])
+    depth_cm: float = within(SPACE_LIMITS["depth_cm"])
+    height_cm: float = within(SPACE_LIMITS["height_cm"])
     stands: list[StandIn] = Field(default_factory=list, max_length=24)
     plots: list[PlotIn] = Field(default_factory=list, max_length=24)
-    pot_cm: float = Field(ge=0, le=200)
-    hangers_cm: float = Field(ge=0, le=100)
+    pot_cm: float = within(SPACE_LIMITS["pot_cm"])
+    hangers_cm: float = within(SPACE_LIMITS["hangers_cm"])
     co2_enriched: bool = False
     timer_step_min: Literal[1, 15, 30, 60] = 15
-    currency: str = Field(min_length=1, max_length=8)
-    tariff_per_kwh: float = Field(ge=0, le=1000)
+    follows_summer_time: bool = False
+    currency: Currency | None = Field(None, description="of the price; the grower's own without")
+    tariff_per_kwh: float = within(PRICE)
     tariff_bands: list[TariffBandIn] = Field(default_factory=list, max_length=12)
-    ramp_min: int = Field(0, ge=0, le=180)
+    tariff_from: date | None = None
+    ramp_min: int = within(SPACE_LIMITS["ramp_min"], default=0)
     daylight: MeasuredDaylightIn | ReckonedDaylightIn | None = Field(None, discriminator="kind")
     heat: HeatIn | None = None
 
 
+class TariffOut(Schema):
+    """What power costs from a day on."""
+
+    holds_from: date
+    currency: str
+    per_kwh: float
+    bands: list[TariffBandIn]
+
+
 class SpaceOut(SpaceIn):
+    """A space with the price that holds today, and every one there was or will be."""
+
+    model_config = ConfigDict(extra="ignore")
+
     id: int
+    version: int
+    removed: bool
+    currency: str
+    tariffs: list[TariffOut]
+
+    @staticmethod
+    def resolve_currency(space: Space) -> str:
+        return space.present_tariff().currency
+
+    @staticmethod
+    def resolve_tariff_per_kwh(space: Space) -> float:
+        return space.present_tariff().per_kwh
+
+    @staticmethod
+    def resolve_tariff_bands(space: Space) -> list[Any]:
+        bands: list[Any] = space.present_tariff().bands
+        return bands
+
+    @staticmethod
+    def resolve_tariff_from(space: Space) -> date:
+        return space.present_tariff().holds_from
 
 
 class Lining(Schema):

@@ -9,7 +9,7 @@ from server.spaces.models import Space
 
 def spaces_of(grower: Grower) -> QuerySet[Space]:
     """Return the grower's spaces, oldest first."""
-    return Space.objects.of(grower)
+    return Space.objects.of(grower).select_related("owner").prefetch_related("tariffs")
 
 
 def space_of(grower: Grower, space_id: int) -> Space:

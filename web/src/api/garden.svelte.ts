@@ -69,7 +69,7 @@ class Garden {
     const { grower } = await answer(
       how === "sign-in"
         ? client.POST("/api/accounts/sign-in", { body })
-        : client.POST("/api/accounts/sign-up", { body }),
+        : client.POST("/api/accounts/sign-up", { body: { ...body, time_zone: timeZone() } }),
     );
     this.grower = grower;
     await this.load();
@@ -244,6 +244,11 @@ class Garden {
     this.draft = { space_id: this.choice.space_id, crop_id: this.choice.crop_id };
     this.runId = null;
   }
+}
+
+/** Where the browser says it is. */
+function timeZone(): string {
+  return Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
 }
 
 function pick(run: Partial<RunIn>): Partial<RunIn> {

@@ -14,7 +14,7 @@ export interface paths {
         get?: never;
         /**
          * Preferences
-         * @description Keep how lengths are shown.
+         * @description Keep how lengths are shown, what money is in, and by which clock a day begins.
          */
         put: operations["server_accounts_api_preferences"];
         post?: never;
@@ -104,6 +104,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/accounts/time-zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Time Zones
+         * @description The time zones to choose from.
+         */
+        get: operations["server_accounts_api_time_zones"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/crops": {
         parameters: {
             query?: never;
@@ -161,6 +181,26 @@ export interface paths {
          * @description Change a crop; a stage given with its id keeps its settings.
          */
         put: operations["server_crops_api_change_crop"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/crops/{crop_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Away
+         * @description Put a crop away, or bring it back.
+         */
+        put: operations["server_crops_api_put_away"];
         post?: never;
         delete?: never;
         options?: never;
@@ -226,6 +266,46 @@ export interface paths {
          * @description What a pasted listing says; nothing is kept.
          */
         post: operations["server_fixtures_api_read_listing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/pieces/{piece_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Piece
+         * @description Change what is one lamp's own.
+         */
+        put: operations["server_fixtures_api_change_piece"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/pieces/{piece_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Piece Away
+         * @description Put one lamp away, or bring it back.
+         */
+        put: operations["server_fixtures_api_put_piece_away"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -412,6 +492,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fixtures/{fixture_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Piece
+         * @description Keep one lamp of this kind as one's own.
+         */
+        post: operations["server_fixtures_api_add_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fixtures/{fixture_id}/shelf": {
         parameters: {
             query?: never;
@@ -471,7 +571,7 @@ export interface paths {
         put?: never;
         /**
          * Start Run
-         * @description Put a crop under a lamp in a space.
+         * @description Put a crop under a lamp in a space: a new plan.
          */
         post: operations["server_runs_api_start_run"];
         delete?: never;
@@ -490,11 +590,55 @@ export interface paths {
         get?: never;
         /**
          * Change Run
-         * @description Put another space, lamp or crop into a run.
+         * @description Put another space, lamp or crop into a plan.
          */
         put: operations["server_runs_api_change_run"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Away
+         * @description Put a run away, or bring it back.
+         */
+        put: operations["server_runs_api_put_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Begin Run
+         * @description Let a plan begin; from now on it stands on its own copy.
+         */
+        put: operations["server_runs_api_begin_run"];
+        post?: never;
+        /**
+         * Take Back Begin
+         * @description Make a plan of a run begun by mistake, as long as nothing was kept of it.
+         */
+        delete: operations["server_runs_api_take_back_begin"];
         options?: never;
         head?: never;
         patch?: never;
@@ -533,7 +677,71 @@ export interface paths {
          * Compare Lamps
          * @description Up to four lamps side by side in this tent.
          */
-        post: operations["server_runs_api_compare_lamps"];
+        post: operations["server_choosing_api_compare_lamps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Run
+         * @description Make a new plan of all that a run is made of.
+         */
+        post: operations["server_runs_api_copy_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * End Run
+         * @description Let a run end.
+         */
+        put: operations["server_runs_api_end_run"];
+        post?: never;
+        /**
+         * Take Back End
+         * @description Let a run go on that was ended by mistake.
+         */
+        delete: operations["server_runs_api_take_back_end"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run File
+         * @description A run as a run file: what it stands on, to keep.
+         */
+        get: operations["server_runs_api_run_file"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -574,7 +782,7 @@ export interface paths {
         get: operations["server_runs_api_lamps"];
         /**
          * Hang Lamps
-         * @description Hang a run's lamps; none puts its fixture once in the middle.
+         * @description Hang a plan's lamps; none puts its fixture once in the middle.
          */
         put: operations["server_runs_api_hang_lamps"];
         post?: never;
@@ -597,6 +805,26 @@ export interface paths {
          */
         get: operations["server_runs_api_another_lamp"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Name Run
+         * @description Give a run a name.
+         */
+        put: operations["server_runs_api_name_run"];
         post?: never;
         delete?: never;
         options?: never;
@@ -664,6 +892,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Settings
+         * @description What was planned, set and measured, the newest first; ``done``: only what really was.
+         */
+        get: operations["server_runs_api_settings"];
+        put?: never;
+        /**
+         * Log Setting
+         * @description Keep what was really set, or measured, at the tent; with one key it is kept once.
+         */
+        post: operations["server_runs_api_log_setting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/shelf": {
         parameters: {
             query?: never;
@@ -677,8 +929,32 @@ export interface paths {
          * Rank Shelf
          * @description The grower's lamps ranked in this tent at the hungriest stage.
          */
-        post: operations["server_runs_api_rank_shelf"];
+        post: operations["server_choosing_api_rank_shelf"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/stages/{stage_id}/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Begin Stage
+         * @description Let a stage of a run begin; the one before it ends that day.
+         */
+        put: operations["server_runs_api_begin_stage"];
+        post?: never;
+        /**
+         * Take Back Stage
+         * @description Take back that a stage began; the one before it goes on.
+         */
+        delete: operations["server_runs_api_take_back_stage"];
         options?: never;
         head?: never;
         patch?: never;
@@ -734,7 +1010,7 @@ export interface paths {
         get?: never;
         /**
          * Keep Setting
-         * @description Keep the levers for a stage.
+         * @description Keep the levers planned for a stage; sent twice with one key they are kept once.
          */
         put: operations["server_runs_api_keep_setting"];
         post?: never;
@@ -825,6 +1101,26 @@ export interface paths {
          * @description Change a space.
          */
         put: operations["server_spaces_api_change_space"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/{space_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Away
+         * @description Put a space away, or bring it back.
+         */
+        put: operations["server_spaces_api_put_away"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1083,8 +1379,12 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Removed */
+            removed: boolean;
             /** Stages */
             stages: components["schemas"]["StageOut"][];
+            /** Version */
+            version: number;
         };
         /** DayOut */
         DayOut: {
@@ -1363,6 +1663,12 @@ export interface components {
             ppf_umol_s: number;
             /** Price */
             price?: number | null;
+            /**
+             * Price Currency
+             * @description the grower's own where empty
+             * @default
+             */
+            price_currency: string;
             /** Spectrum */
             spectrum?: {
                 [key: string]: unknown;
@@ -1453,10 +1759,18 @@ export interface components {
                 [key: string]: "maker" | "measured" | "assumed";
             };
             photometry: components["schemas"]["PhotometryOut"] | null;
+            /** Pieces */
+            pieces: components["schemas"]["PieceOut"][];
             /** Ppf Umol S */
             ppf_umol_s: number;
             /** Price */
             price?: number | null;
+            /**
+             * Price Currency
+             * @description the grower's own where empty
+             * @default
+             */
+            price_currency: string;
             /** Removed */
             removed: boolean;
             /** Spectrum */
@@ -1473,6 +1787,8 @@ export interface components {
              * @enum {string}
              */
             trust: "good" | "doubt" | "wrong" | "missing";
+            /** Version */
+            version: number;
             /** Watts */
             watts: number;
             /** Weight Kg */
@@ -1533,6 +1849,8 @@ export interface components {
         };
         /** GrowerOut */
         GrowerOut: {
+            /** Currency */
+            currency: string;
             /** Is Demo */
             is_demo: boolean;
             /**
@@ -1542,6 +1860,16 @@ export interface components {
             length_unit: "cm" | "in";
             /** Name */
             name: string;
+            /** Time Zone */
+            time_zone: string;
+            /**
+             * Today
+             * Format: date
+             * @description the day it is by the grower's clock
+             */
+            today: string;
+            /** Version */
+            version: number;
         };
         /**
          * HeatIn
@@ -1602,6 +1930,11 @@ export interface components {
             /** Own Dial Pct */
             own_dial_pct?: number | null;
             /**
+             * Piece Id
+             * @description which of the grower's own lamps it is
+             */
+            piece_id?: number | null;
+            /**
              * Raise Cm
              * @default 0
              */
@@ -1631,6 +1964,11 @@ export interface components {
             fixture_id: number;
             /** Own Dial Pct */
             own_dial_pct?: number | null;
+            /**
+             * Piece Id
+             * @description which of the grower's own lamps it is
+             */
+            piece_id?: number | null;
             /**
              * Raise Cm
              * @default 0
@@ -1887,6 +2225,17 @@ export interface components {
             /** Words */
             words: string;
         };
+        /**
+         * NameIn
+         * @description A plan's name; empty for that of its space and crop.
+         */
+        NameIn: {
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+        };
         /** ObstacleOut */
         ObstacleOut: {
             /** Amount */
@@ -1907,6 +2256,14 @@ export interface components {
             name: "hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high";
             /** Reach */
             reach: number;
+        };
+        /**
+         * OnIn
+         * @description The day something began or ended; today without.
+         */
+        OnIn: {
+            /** On */
+            on?: string | null;
         };
         /** OpinionOut */
         OpinionOut: {
@@ -1956,6 +2313,83 @@ export interface components {
             low: number;
         };
         /**
+         * PastSettingIn
+         * @description What was set or measured at the tent; now, without a moment.
+         */
+        PastSettingIn: {
+            /** Channel */
+            channel?: number | null;
+            /** Dial Pct */
+            dial_pct?: number | null;
+            /**
+             * Group
+             * @default 0
+             */
+            group: number;
+            /** Height Cm */
+            height_cm?: number | null;
+            /** Holds From */
+            holds_from?: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "set" | "measured";
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
+            /** Stage Id */
+            stage_id: number;
+            /** Watts */
+            watts?: number | null;
+            /** Windows */
+            windows: components["schemas"]["WindowIn"][];
+        };
+        /**
+         * PastSettingOut
+         * @description One setting of a run's history.
+         */
+        PastSettingOut: {
+            /** Channel */
+            channel: number | null;
+            /** Dial Pct */
+            dial_pct: number | null;
+            /** Freed */
+            freed: boolean;
+            /** Group */
+            group: number;
+            /** Height Cm */
+            height_cm: number | null;
+            /** Holds From */
+            holds_from: string | null;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "planned" | "set" | "measured";
+            /** Level */
+            level: number;
+            /** Locked */
+            locked: ("height" | "dial" | "hours")[];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Plan Number */
+            plan_number: number;
+            /** Stage Id */
+            stage_id: number;
+            /** Watts */
+            watts: number | null;
+            /** Windows */
+            windows: components["schemas"]["WindowIn"][];
+        };
+        /**
          * PhotometryIn
          * @description A photometric file's text, and what is needed to count its light as photons.
          */
@@ -1985,6 +2419,57 @@ export interface components {
             watts: number | null;
             /** Width Cm */
             width_cm: number;
+        };
+        /**
+         * PieceIn
+         * @description One lamp of a kind: what is its own; what is left empty is as its kind.
+         */
+        PieceIn: {
+            /**
+             * Burned H
+             * @default 0
+             */
+            burned_h: number;
+            /** Dead Bars */
+            dead_bars?: number[];
+            /** Dial Table */
+            dial_table?: components["schemas"]["DialRowIn"][];
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Watts */
+            watts?: number | null;
+        };
+        /** PieceOut */
+        PieceOut: {
+            /**
+             * Burned H
+             * @default 0
+             */
+            burned_h: number;
+            /** Dead Bars */
+            dead_bars?: number[];
+            /** Dial Table */
+            dial_table?: components["schemas"]["DialRowIn"][];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Removed */
+            removed: boolean;
+            /** Version */
+            version: number;
+            /** Watts */
+            watts?: number | null;
         };
         /** PlannedOut */
         PlannedOut: {
@@ -2025,13 +2510,17 @@ export interface components {
             /** Y Cm */
             y_cm: number;
         };
-        /** Preferences */
+        /**
+         * Preferences
+         * @description What is to change; the rest stays.
+         */
         Preferences: {
-            /**
-             * Length Unit
-             * @enum {string}
-             */
-            length_unit: "cm" | "in";
+            /** Currency */
+            currency?: string | null;
+            /** Length Unit */
+            length_unit?: ("cm" | "in") | null;
+            /** Time Zone */
+            time_zone?: string | null;
         };
         /**
          * Problem
@@ -2045,6 +2534,13 @@ export interface components {
              * @default []
              */
             errors: components["schemas"]["FieldProblem"][];
+            /**
+             * Present
+             * @description the row as it now stands, with 412
+             */
+            present?: {
+                [key: string]: unknown;
+            } | null;
             said?: components["schemas"]["SaidOut"] | null;
             /** Status */
             status: number;
@@ -2137,7 +2633,10 @@ export interface components {
             /** Peak Umol M2 S */
             peak_umol_m2_s: number | null;
         };
-        /** RemovedIn */
+        /**
+         * RemovedIn
+         * @description Whether a row is put away.
+         */
         RemovedIn: {
             /** Removed */
             removed: boolean;
@@ -2156,19 +2655,32 @@ export interface components {
             /** Space Id */
             space_id: number;
         };
-        /** RunOut */
+        /**
+         * RunOut
+         * @description A run: a plan until ``begun_on``; ``stage_id`` is the stage to open it at.
+         */
         RunOut: {
             /**
              * Aim
              * @enum {string}
              */
             aim: "middle" | "energy" | "even" | "gentle" | "moves";
+            /** Begun On */
+            begun_on: string | null;
+            /** Copied From Id */
+            copied_from_id: number | null;
             /** Crop Id */
             crop_id: number;
+            /** Ended On */
+            ended_on: string | null;
             /** Fixture Id */
             fixture_id: number;
             /** Id */
             id: number;
+            /** Lived */
+            lived: components["schemas"]["StageLivedOut"][];
+            /** Name */
+            name: string;
             /** On Minute */
             on_minute: number;
             /**
@@ -2178,6 +2690,8 @@ export interface components {
             on_wish: "fixed" | "cheap" | "cool";
             /** Over Cap */
             over_cap: boolean;
+            /** Removed */
+            removed: boolean;
             /** Rise Pct */
             rise_pct: number;
             /** Shift Days */
@@ -2191,6 +2705,8 @@ export interface components {
              * Format: date
              */
             started_on: string;
+            /** Version */
+            version: number;
         };
         /**
          * SaidOut
@@ -2427,6 +2943,11 @@ export interface components {
             ppfd_high: number;
             /** Ppfd Low */
             ppfd_low: number;
+            /**
+             * Price Currency
+             * @description of its price, where that is not the tariff's
+             */
+            price_currency: string;
             /** Purchase */
             purchase: number | null;
             /** Refused */
@@ -2457,6 +2978,12 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+            /**
+             * Time Zone
+             * @description as the browser has it
+             * @default UTC
+             */
+            time_zone: string;
         };
         /** SolutionOut */
         SolutionOut: {
@@ -2473,19 +3000,30 @@ export interface components {
             relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
             setting: components["schemas"]["SettingOut"];
         };
-        /** SpaceIn */
+        /**
+         * SpaceIn
+         * @description A space; a price that differs from the present one holds from ``tariff_from``, or today.
+         */
         SpaceIn: {
             /**
              * Co2 Enriched
              * @default false
              */
             co2_enriched: boolean;
-            /** Currency */
-            currency: string;
+            /**
+             * Currency
+             * @description of the price; the grower's own without
+             */
+            currency?: string | null;
             /** Daylight */
             daylight?: (components["schemas"]["MeasuredDaylightIn"] | components["schemas"]["ReckonedDaylightIn"]) | null;
             /** Depth Cm */
             depth_cm: number;
+            /**
+             * Follows Summer Time
+             * @default false
+             */
+            follows_summer_time: boolean;
             /** Hangers Cm */
             hangers_cm: number;
             heat?: components["schemas"]["HeatIn"] | null;
@@ -2528,6 +3066,8 @@ export interface components {
             stands?: components["schemas"]["StandIn"][];
             /** Tariff Bands */
             tariff_bands?: components["schemas"]["TariffBandIn"][];
+            /** Tariff From */
+            tariff_from?: string | null;
             /** Tariff Per Kwh */
             tariff_per_kwh: number;
             /**
@@ -2539,7 +3079,10 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
-        /** SpaceOut */
+        /**
+         * SpaceOut
+         * @description A space with the price that holds today, and every one there was or will be.
+         */
         SpaceOut: {
             /**
              * Co2 Enriched
@@ -2552,6 +3095,11 @@ export interface components {
             daylight?: (components["schemas"]["MeasuredDaylightIn"] | components["schemas"]["ReckonedDaylightIn"]) | null;
             /** Depth Cm */
             depth_cm: number;
+            /**
+             * Follows Summer Time
+             * @default false
+             */
+            follows_summer_time: boolean;
             /** Hangers Cm */
             hangers_cm: number;
             heat?: components["schemas"]["HeatIn"] | null;
@@ -2592,18 +3140,26 @@ export interface components {
              * @default 0
              */
             ramp_min: number;
+            /** Removed */
+            removed: boolean;
             /** Stands */
             stands?: components["schemas"]["StandIn"][];
             /** Tariff Bands */
             tariff_bands?: components["schemas"]["TariffBandIn"][];
+            /** Tariff From */
+            tariff_from?: string | null;
             /** Tariff Per Kwh */
             tariff_per_kwh: number;
+            /** Tariffs */
+            tariffs: components["schemas"]["TariffOut"][];
             /**
              * Timer Step Min
              * @default 15
              * @enum {integer}
              */
             timer_step_min: 1 | 15 | 30 | 60;
+            /** Version */
+            version: number;
             /** Width Cm */
             width_cm: number;
         };
@@ -2664,6 +3220,18 @@ export interface components {
              * @default false
              */
             unbroken_night: boolean;
+        };
+        /**
+         * StageLivedOut
+         * @description When a stage of a begun run really began and ended.
+         */
+        StageLivedOut: {
+            /** Began On */
+            began_on: string | null;
+            /** Ended On */
+            ended_on: string | null;
+            /** Stage Id */
+            stage_id: number;
         };
         /** StageOut */
         StageOut: {
@@ -2817,6 +3385,23 @@ export interface components {
             /** To Minute */
             to_minute: number;
         };
+        /**
+         * TariffOut
+         * @description What power costs from a day on.
+         */
+        TariffOut: {
+            /** Bands */
+            bands: components["schemas"]["TariffBandIn"][];
+            /** Currency */
+            currency: string;
+            /**
+             * Holds From
+             * Format: date
+             */
+            holds_from: string;
+            /** Per Kwh */
+            per_kwh: number;
+        };
         /** TroubleOut */
         TroubleOut: {
             /** Column */
@@ -2825,6 +3410,16 @@ export interface components {
             row: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * WindowIn
+         * @description The lamp is on: from a minute by the timer's clock, for so many hours.
+         */
+        WindowIn: {
+            /** Hours */
+            hours: number;
+            /** On Minute */
+            on_minute: number;
         };
     };
     responses: never;
@@ -2838,7 +3433,9 @@ export interface operations {
     server_accounts_api_preferences: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path?: never;
             cookie?: never;
         };
@@ -2877,6 +3474,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3064,6 +3670,71 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_accounts_api_time_zones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3275,7 +3946,9 @@ export interface operations {
     server_crops_api_change_crop: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 crop_id: number;
             };
@@ -3316,6 +3989,97 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_crops_api_put_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                crop_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CropOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -3615,6 +4379,170 @@ export interface operations {
             };
         };
     };
+    server_fixtures_api_change_piece: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_put_piece_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                piece_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_fixtures_api_add_table: {
         parameters: {
             query?: never;
@@ -3754,7 +4682,9 @@ export interface operations {
     server_fixtures_api_change_fixture: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 fixture_id: number;
             };
@@ -3795,6 +4725,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4242,10 +5181,83 @@ export interface operations {
             };
         };
     };
-    server_fixtures_api_take_off_shelf: {
+    server_fixtures_api_add_piece: {
         parameters: {
             query?: never;
             header?: never;
+            path: {
+                fixture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PieceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_take_off_shelf: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 fixture_id: number;
             };
@@ -4286,6 +5298,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4588,7 +5609,9 @@ export interface operations {
     server_runs_api_change_run: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 run_id: number;
             };
@@ -4629,6 +5652,257 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_put_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_begin_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_take_back_begin: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4727,7 +6001,7 @@ export interface operations {
             };
         };
     };
-    server_runs_api_compare_lamps: {
+    server_choosing_api_compare_lamps: {
         parameters: {
             query?: never;
             header?: never;
@@ -4749,6 +6023,304 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CompareOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_copy_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_end_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_take_back_end: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_run_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileOut"];
                 };
             };
             /** @description Unauthorized */
@@ -4935,7 +6507,9 @@ export interface operations {
     server_runs_api_hang_lamps: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 run_id: number;
             };
@@ -4976,6 +6550,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5046,6 +6629,88 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_name_run: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5274,7 +6939,150 @@ export interface operations {
             };
         };
     };
-    server_runs_api_rank_shelf: {
+    server_runs_api_settings: {
+        parameters: {
+            query?: {
+                kind?: "all" | "done";
+                most?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastSettingOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_log_setting: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastSettingIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastSettingOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_choosing_api_rank_shelf: {
         parameters: {
             query?: never;
             header?: never;
@@ -5318,6 +7126,168 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_begin_stage: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+                stage_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OnIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_take_back_stage: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+                stage_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5484,7 +7454,9 @@ export interface operations {
     server_runs_api_keep_setting: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 run_id: number;
                 stage_id: number;
@@ -5556,7 +7528,9 @@ export interface operations {
     server_runs_api_free_setting: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 run_id: number;
                 stage_id: number;
@@ -5622,7 +7596,9 @@ export interface operations {
     server_runs_api_keep_wishes: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 run_id: number;
             };
@@ -5663,6 +7639,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5892,7 +7877,9 @@ export interface operations {
     server_spaces_api_change_space: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 space_id: number;
             };
@@ -5933,6 +7920,97 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_put_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                space_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

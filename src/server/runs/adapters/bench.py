@@ -11,6 +11,14 @@ from canopy.crop.photoperiod import off_minute
 from canopy.daylight.background import Background, none
 from canopy.daylight.sky import sun_library
 from canopy.errors import CanopyError
+from canopy.fixture.dimming import Dimmer
+from canopy.formats.growing import AIMS as AIMS
+from canopy.formats.growing import FIRST_START as FIRST_START
+from canopy.formats.growing import LAMP_LIMITS as LAMP_LIMITS
+from canopy.formats.growing import LAST_START as LAST_START
+from canopy.formats.growing import MINUTE as MINUTE
+from canopy.formats.growing import RISE_PCT as RISE_PCT
+from canopy.formats.growing import SHIFT_DAYS as SHIFT_DAYS
 from canopy.light.kernels import warm_up as warm_up
 from canopy.light.lightmap import (
     MapStatistics,
@@ -39,10 +47,16 @@ from canopy.power.tariff import TariffBand, cost_of_day
 from canopy.words import Said
 from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
-from server.fixtures.adapters import dimmer_of
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import HungFixture, check_lamps, follows, hung_lamp, lamps_of
-from server.runs.models import Run
+from server.runs.adapters.lamps import (
+    HungFixture,
+    check_lamps,
+    follows,
+    hung_lamp,
+    rail_dimmer,
+)
+from server.runs.adapters.standing import Standing
+from server.runs.models import Setting as SettingRow
 from server.spaces.adapters import (
     daylight_over,
     enclosure,
@@ -52,7 +66,12 @@ from server.spaces.adapters import (
     tariff_of,
 )
 
-AIMS: dict[str, Aim] = {"middle": "middle", "energy": "energy", "even": "even", "gentle": "gentle"}
+AIM_OF: dict[str, Aim] = {
+    "middle": "middle",
+    "energy": "energy",
+    "even": "even",
+    "gentle": "gentle",
+}
 DECIMALS = 1
 
 
@@ -61,11 +80,7 @@ def load_sun() -> None:
     sun_library()
 
 
-FIRST_START, LAST_START = date(2000, 1, 1), date(2199, 12, 31)
-"""Days a run may start on: every day of it has to be one."""
-
-
-def date_of(run: Run, day: int) -> date:
+def date_of(run: Standing, day: int) -> date:
     """Return the date of a run's day, counted from 0.
 
     Raises
@@ -82,19 +97,19 @@ def date_of(run: Run, day: int) -> date:
     return run.started_on + timedelta(days=day)
 
 
-def days_before(run: Run, stage: Stage) -> int:
+def days_before(run: Standing, stage: Stage) -> int:
     """Return the day of a run, from 0, on which a stage begins."""
-    return sum(other.days for other in run.crop.stages.all() if other.position < stage.position)
+    return sum(other.days for other in run.stages if other.position < stage.position)
 
 
-def stage_daylight(run: Run, stage: Stage) -> Background:
+def stage_daylight(run: Standing, stage: Stage) -> Background:
     """Return the daylight over a stage's days."""
     if run.space.daylight is None:
         return none(stage.days)
     return daylight_over(run.space.daylight, date_of(run, days_before(run, stage)), stage.days)
 
 
-def place_of(run: Run, stage: Stage, on_minute: int) -> StagePlace:
+def place_of(run: Standing, stage: Stage, on_minute: int) -> StagePlace:
     """Return a stage of a run as the core's, without its lamps.
 
     The canopy stands where the plants end: there the headroom is least.
@@ -102,13 +117,13 @@ def place_of(run: Run, stage: Stage, on_minute: int) -> StagePlace:
     space = run.space
     top_cm = space.pot_cm + stage.plant_end_cm
     return StagePlace(
-        box=enclosure(space, top_cm, canopy_reflectance(run.crop.habit)),
+        box=enclosure(space, top_cm, canopy_reflectance(run.habit)),
         room_cm=space.height_cm - top_cm - space.hangers_cm,
         timer_step_min=space.timer_step_min,
         target=target_of(stage, space.co2_enriched),
         stands=stands_of(space),
         plots=plots_of(space),
-        aim=AIMS.get(run.aim, "middle"),
+        aim=AIM_OF.get(run.aim, "middle"),
         losses=losses_of(space, on_minute),
         daylight_dli=float(stage_daylight(run, stage).dli.mean()),
         over_cap=run.over_cap,
@@ -116,7 +131,7 @@ def place_of(run: Run, stage: Stage, on_minute: int) -> StagePlace:
 
 
 def problem_of(
-    run: Run, stage: Stage, lamps: list[HungFixture], on_minute: int, locks: Locks = FREE
+    run: Standing, stage: Stage, lamps: list[HungFixture], on_minute: int, locks: Locks = FREE
 ) -> StageProblem:
     """Return a stage of a run with its lamps as the core's problem."""
     space, main = run.space, run.fixture
@@ -124,7 +139,7 @@ def problem_of(
     return place_of(run, stage, on_minute).problem(
         tuple(hung_lamp(lamp, space, main) for lamp in lamps),
         [lamp.frame() for lamp in lamps],
-        dimmer_of(main.dial_kind, main.dial_table),
+        rail_dimmer(lamps, main),
         locks,
     )
 
@@ -149,11 +164,11 @@ class StageRoom:
         return max(0.0, self.lowest_cm - self.highest_cm)
 
 
-def stage_rooms(run: Run) -> list[StageRoom]:
+def stage_rooms(run: Standing) -> list[StageRoom]:
     """Return the room for the lamp at the end of every stage."""
-    frames = [lamp.frame() for lamp in lamps_of(run)]
+    frames = [lamp.frame() for lamp in run.lamps]
     found = []
-    for stage in run.crop.stages.all():
+    for stage in run.stages:
         lowest, highest = place_of(run, stage, run.on_minute).rail_cm(frames)
         found.append(StageRoom(stage.pk, stage.name, highest, lowest))
     return found
@@ -264,14 +279,14 @@ class BenchAnswer:
 
 
 def bench_answer(
-    run: Run, stage: Stage, wanted: Setting | None, on_minute: int, locked: Sequence[str] = ()
+    run: Standing, stage: Stage, wanted: Setting | None, on_minute: int, locked: Sequence[str] = ()
 ) -> BenchAnswer:
     """Return what a setting gives; without one, what the plan's choice gives.
 
     A setting is moved to the nearest the tent, the dial and the timer allow. Locked levers hold
     the plan's choice where the setting has them.
     """
-    lamps = lamps_of(run)
+    lamps = run.lamps
     problem = problem_of(run, stage, lamps, on_minute, locks_of(wanted, locked))
     ready = bench(problem)
     target, space = problem.target, ready.space
@@ -285,7 +300,7 @@ def bench_answer(
     area_mean = float(ppfd @ weights)
     on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
     here, share = ppfd[ready.standing], weights[ready.standing]
-    tariff = tariff_of(run.space)
+    tariff = tariff_of(run.tariff)
     daylight = stage_daylight(run, stage).any_day()
     return BenchAnswer(
         stage=stage,
@@ -324,7 +339,7 @@ def bench_answer(
         cost_per_day=cost_of_day(tariff, on_minute, setting.hours, outcome.kwh_per_day),
         heat_btu_per_h=heat_btu_per_h(outcome.watts),
         geometry=_geometry(run, stage, problem, lamps),
-        dial=_dial(run.fixture, space.dials_pct, space.light, space.watts),
+        dial=_dial(rail_dimmer(lamps, run.fixture), space.dials_pct, space.light, space.watts),
         price=tariff.spans(),
     )
 
@@ -354,7 +369,9 @@ def _emitted_umol_s(problem: StageProblem, light: float) -> float:
     )
 
 
-def _geometry(run: Run, stage: Stage, problem: StageProblem, lamps: list[HungFixture]) -> Geometry:
+def _geometry(
+    run: Standing, stage: Stage, problem: StageProblem, lamps: list[HungFixture]
+) -> Geometry:
     space, fixture = run.space, run.fixture
     return Geometry(
         width_cm=space.width_cm,
@@ -393,19 +410,28 @@ def _shown(lamp: HungFixture, main: Fixture, hung: HungLamp) -> ShownLamp:
     )
 
 
-def _dial(
-    fixture: Fixture, positions: np.ndarray, light: np.ndarray, watts: np.ndarray
-) -> ShownDial:
-    marks = {row["position_pct"] for row in fixture.dial_table}
+def _dial(dimmer: Dimmer, positions: np.ndarray, light: np.ndarray, watts: np.ndarray) -> ShownDial:
+    marks = {row.position_pct for row in dimmer.rows}
     return ShownDial(
-        kind=fixture.dial_kind,
+        kind=dimmer.kind,
         marks=[
             DialMark(float(p), float(f), float(w))
             for p, f, w in zip(positions, light, watts)
             if float(p) in marks
         ],
-        positions_pct=[] if fixture.dial_kind == "continuous" else positions.tolist(),
+        positions_pct=[] if dimmer.kind == "continuous" else positions.tolist(),
     )
+
+
+def levers_of(row: SettingRow) -> Setting:
+    """Return a kept setting's levers; what it does not say stands at nothing."""
+    hours = sum(window["hours"] for window in row.windows)
+    return Setting(row.height_cm or 0.0, row.dial_pct or 0.0, hours)
+
+
+def on_minute_of(row: SettingRow) -> int:
+    """Return when a kept setting's first window begins, minutes after midnight."""
+    return int(row.windows[0]["on_minute"]) if row.windows else 0
 
 
 def levers(height_cm: float, dial_pct: float, hours: float) -> Setting:

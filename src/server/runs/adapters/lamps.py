@@ -1,4 +1,4 @@
-"""Where a run's lamps hang: rows to core values."""
+"""A lamp that hangs in a run: its fixture, its own past and its place, to core values."""
 
 from dataclasses import dataclass, replace
 
@@ -16,8 +16,7 @@ from server.fixtures.adapters import (
     map_in_use,
     measured_map,
 )
-from server.fixtures.models import Fixture, LightMap
-from server.runs.models import Run, RunLamp
+from server.fixtures.models import Fixture, LightMap, OwnedLamp
 from server.spaces.models import Space
 
 SAME_CM = 1.0
@@ -25,7 +24,7 @@ SAME_CM = 1.0
 
 @dataclass(frozen=True)
 class HungFixture:
-    """A lamp of a run: its fixture, its place and, if it has one, its own dial."""
+    """A lamp of a run: its fixture, its place and, if it has them, its own dial and past."""
 
     fixture: Fixture
     x_cm: float
@@ -35,6 +34,23 @@ class HungFixture:
     raise_cm: float = 0.0
     bars_off: tuple[int, ...] = ()
     own_dial_pct: float | None = None
+    piece: OwnedLamp | None = None
+
+    @property
+    def piece_id(self) -> int | None:
+        """Which of the grower's own lamps it is."""
+        return None if self.piece is None else self.piece.pk
+
+    @property
+    def dark_bars(self) -> tuple[int, ...]:
+        """Bars that give no light: unplugged, or dead."""
+        dead = () if self.piece is None else self.piece.dead_bars
+        return tuple(sorted({*self.bars_off, *dead}))
+
+    def dimmer(self) -> Dimmer:
+        """Return its dial: its own as measured, else that of its kind."""
+        own = None if self.piece is None else self.piece.dial_table
+        return dimmer_of(self.fixture.dial_kind, own or self.fixture.dial_table)
 
     @property
     def fixture_id(self) -> int:
@@ -74,50 +90,29 @@ def in_the_middle(space: Space, fixture: Fixture) -> HungFixture:
     return HungFixture(fixture, space.width_cm / 2, space.depth_cm / 2, turn)
 
 
-MOST_LAMPS = 16
+def rail_dimmer(lamps: list[HungFixture], main: Fixture) -> Dimmer:
+    """Return the rail's dial: that of the first lamp that follows it."""
+    first = next((lamp for lamp in lamps if follows(lamp, main)), None)
+    return dimmer_of(main.dial_kind, main.dial_table) if first is None else first.dimmer()
 
 
-def another_lamp(run: Run, fixture: Fixture, hung: int) -> HungFixture:
-    """Return one more lamp for a run: in the middle, turned to fit, beside so many others.
-
-    One of the run's own kind follows the dial, another is held at its own.
-
-    Raises
-    ------
-    CanopyError
-        When there are lamps enough, or it does not go in.
-    """
-    if hung >= MOST_LAMPS:
-        raise CanopyError(f"{MOST_LAMPS} lamps are the most one space can have; take one out.")
-    lamp = in_the_middle(run.space, fixture)
-    return lamp if fixture.pk == run.fixture_id else replace(lamp, own_dial_pct=100.0)
-
-
-def lamps_of(run: Run) -> list[HungFixture]:
-    """Return a run's lamps as the grower hung them, or its fixture in the middle."""
-    rows = list(
-        RunLamp.objects.filter(
-            arrangement__run=run,
-            arrangement__space=run.space_id,
-            arrangement__fixture=run.fixture_id,
-        ).select_related("fixture", "fixture__light_map")
-    )
-    if not rows:
-        return [in_the_middle(run.space, run.fixture)]
-    return [_hung(row) for row in rows]
-
-
-def _hung(row: RunLamp) -> HungFixture:
-    return HungFixture(
-        row.fixture,
-        row.x_cm,
-        row.y_cm,
-        row.turn_deg,
-        row.tilt_deg,
-        row.raise_cm,
-        tuple(row.bars_off),
-        row.own_dial_pct,
-    )
+def _check_pieces(lamps: list[HungFixture]) -> None:
+    hung: set[int] = set()
+    for i, lamp in enumerate(lamps):
+        piece = lamp.piece
+        if piece is None:
+            continue
+        if piece.fixture_id != lamp.fixture.pk:
+            raise CanopyError(
+                f"{piece.name} is no {lamp.fixture.name}; choose one that is.",
+                f"lamps.{i}.piece_id",
+            )
+        if piece.pk in hung:
+            raise CanopyError(
+                f"{piece.name} hangs here already; one lamp cannot hang twice.",
+                f"lamps.{i}.piece_id",
+            )
+        hung.add(piece.pk)
 
 
 def check_lamps(space: Space, main: Fixture, lamps: list[HungFixture]) -> None:
@@ -128,18 +123,19 @@ def check_lamps(space: Space, main: Fixture, lamps: list[HungFixture]) -> None:
             "for the plan.",
             "lamps",
         )
+    _check_pieces(lamps)
     check_inside([lamp.frame() for lamp in lamps], space.width_cm, space.depth_cm)
     for i, lamp in enumerate(lamps):
         dial = lamp.own_dial_pct
         if dial is not None and not follows(lamp, main):
-            positions = _dimmer(lamp.fixture).positions_pct()
+            positions = lamp.dimmer().positions_pct()
             if not positions[0] <= dial <= positions[-1]:
                 raise CanopyError(
                     f"The dial of {lamp.fixture.name} goes from {positions[0]:g} to "
                     f"{positions[-1]:g}; choose a position there.",
                     f"lamps.{i}.own_dial_pct",
                 )
-        if not lamp.bars_off:
+        if not lamp.dark_bars:
             continue
         try:
             lamp_at(lamp.fixture, _placement(lamp))
@@ -152,10 +148,6 @@ def follows(lamp: HungFixture, main: Fixture) -> bool:
     return lamp.fixture.pk == main.pk and lamp.own_dial_pct is None
 
 
-def _dimmer(fixture: Fixture) -> Dimmer:
-    return dimmer_of(fixture.dial_kind, fixture.dial_table)
-
-
 def life_of(fixture: Fixture) -> Ageing:
     """Return how a fixture's light fades, as its maker states it."""
     if fixture.life_share is None or fixture.life_h is None:
@@ -164,41 +156,49 @@ def life_of(fixture: Fixture) -> Ageing:
 
 
 def _placement(lamp: HungFixture) -> Placement:
-    return Placement(lamp.x_cm, lamp.y_cm, lamp.turn_deg, lamp.tilt_deg, lamp.bars_off)
+    return Placement(lamp.x_cm, lamp.y_cm, lamp.turn_deg, lamp.tilt_deg, lamp.dark_bars)
 
 
 def _measured_here(light_map: LightMap, space: Space) -> bool:
     """Return whether a map's readings were taken in this space: same size, same lining."""
-    names = ("lining", "lining_left", "lining_right", "lining_front", "lining_back")
     return (
         light_map.origin == "own"
         and abs(light_map.width_cm - space.width_cm) < SAME_CM
         and abs(light_map.depth_cm - space.depth_cm) < SAME_CM
-        and all(getattr(light_map, name) == getattr(space, name) for name in names)
+        and light_map.lined_like(space)
     )
 
 
 def hung_lamp(lamp: HungFixture, space: Space, main: Fixture) -> HungLamp:
-    """Return a run's lamp as the core's."""
-    placed = lamp_at(lamp.fixture, _placement(lamp))
-    whole = lamp_at(lamp.fixture, Placement(lamp.x_cm, lamp.y_cm)) if lamp.bars_off else placed
-    dimmer = _dimmer(lamp.fixture)
+    """Return a run's lamp as the core's: as its kind, but for what is known of this one."""
+    fixture, piece = lamp.fixture, lamp.piece
+    placed = lamp_at(fixture, _placement(lamp))
+    whole = lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm)) if lamp.dark_bars else placed
+    dimmer = lamp.dimmer()
     # an unplugged bar draws nothing: its share of the light is taken as its share of the watts
-    watts = lamp.fixture.watts * placed.ppf_umol_s / whole.ppf_umol_s
+    watts = fixture.watts * placed.ppf_umol_s / whole.ppf_umol_s
+    if piece is not None and piece.watts is not None:
+        # measured on the lamp as it is, its dead bars counted already
+        dead = lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm, bars_off=tuple(piece.dead_bars)))
+        watts = piece.watts * placed.ppf_umol_s / dead.ppf_umol_s
+    light_map = map_in_use(fixture)
+    if piece is not None and not (light_map is not None and light_map.origin == "own"):
+        # own readings are of the lamp as it is by now
+        left = life_of(fixture).share_left(piece.burned_h)
+        placed = replace(placed, ppf_umol_s=placed.ppf_umol_s * left)
     own_light, own_watts = None, 0.0
     if not follows(lamp, main):
         dial = 100.0 if lamp.own_dial_pct is None else lamp.own_dial_pct
         own_light = float(dimmer.light_fraction(dial))
         own_watts = watts * float(dimmer.watts_fraction(dial))
-    light_map = map_in_use(lamp.fixture)
     return HungLamp(
         lamp=placed,
         watts=watts,
         raise_cm=lamp.raise_cm,
         own_light=own_light,
         own_watts=own_watts,
-        measured=None if light_map is None else measured_map(light_map, lamp.fixture),
+        measured=None if light_map is None else measured_map(light_map, fixture),
         measured_here=light_map is not None and _measured_here(light_map, space),
         whole=whole if light_map is not None else None,
-        life=life_of(lamp.fixture),
+        life=life_of(fixture),
     )

@@ -1,5 +1,6 @@
 """A run's season and the schools' second opinions: rows to core values and back."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 
@@ -22,19 +23,21 @@ from server.common.words import unit_of
 from server.crops.models import Stage
 from server.runs.adapters.bench import (
     date_of,
+    levers_of,
     locks_of,
+    on_minute_of,
     problem_of,
     stage_daylight,
 )
-from server.runs.adapters.lamps import lamps_of
-from server.runs.models import Run, StageSetting
+from server.runs.adapters.standing import Standing
+from server.runs.models import Setting as SettingRow
 from server.spaces.adapters import enclosure, tariff_of
 
 REFLECTIVE = 0.5
 
 
-def _kept(row: StageSetting | None) -> Setting | None:
-    return None if row is None else Setting(row.height_cm, row.dial_pct, row.hours)
+Kept = Mapping[int, SettingRow]
+"""What the grower set for stages, by their ids."""
 
 
 @dataclass(frozen=True)
@@ -45,14 +48,13 @@ class Refused:
     why: Said
 
 
-def _orders(run: Run, stages: list[Stage]) -> tuple[list[StageOrder], list[Refused]]:
-    lamps = lamps_of(run)
-    kept = {row.stage_id: row for row in run.settings.all()}
+def _orders(run: Standing, kept: Kept) -> tuple[list[StageOrder], list[Refused]]:
+    lamps = run.lamps
     orders, refused = [], []
-    for stage in stages:
+    for stage in run.stages:
         row = kept.get(stage.pk)
-        setting = _kept(row)
-        on = run.on_minute if row is None else row.on_minute
+        setting = None if row is None else levers_of(row)
+        on = run.on_minute if row is None else on_minute_of(row)
         try:
             problem = problem_of(
                 run, stage, lamps, on, locks_of(setting, row.locked if row else ())
@@ -69,7 +71,7 @@ def _orders(run: Run, stages: list[Stage]) -> tuple[list[StageOrder], list[Refus
                 plant_start_cm=stage.plant_start_cm,
                 plant_end_cm=stage.plant_end_cm,
                 kept=setting,
-                on_minute=None if row is None else row.on_minute,
+                on_minute=None if row is None else on,
             )
         )
     return orders, refused
@@ -127,7 +129,7 @@ class SeasonAnswer:
     price: list[TariffBand]
 
 
-def season_of(run: Run) -> SeasonAnswer:
+def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
     """Return a run's plan, stage by stage and day by day.
 
     Raises
@@ -135,13 +137,12 @@ def season_of(run: Run) -> SeasonAnswer:
     CanopyError
         When no stage can be put to the core, with the first one's reason.
     """
-    stages = list(run.crop.stages.all())
     first = date_of(run, 0)
-    orders, refused = _orders(run, stages)
+    orders, refused = _orders(run, kept)
     if refused:
         why = worded(refused[0].why, unit_of(run.owner))
         raise CanopyError(f"{refused[0].stage.name}: {why}", "stages")
-    tariff = tariff_of(run.space)
+    tariff = tariff_of(run.tariff)
     plans = plan_season(
         orders,
         tariff,
@@ -155,8 +156,8 @@ def season_of(run: Run) -> SeasonAnswer:
     heights = {plan.setting.height_cm for plan in plans if plan.setting is not None}
     return SeasonAnswer(
         first=first,
-        days=sum(stage.days for stage in stages),
-        stages=[_stage(run, stage, plan) for stage, plan in zip(stages, plans)],
+        days=sum(stage.days for stage in run.stages),
+        stages=[_stage(run, stage, plan) for stage, plan in zip(run.stages, plans)],
         rows=rows,
         kwh=sum(row.kwh for row in rows),
         cost=sum(row.cost for row in rows),
@@ -165,7 +166,7 @@ def season_of(run: Run) -> SeasonAnswer:
     )
 
 
-def _stage(run: Run, stage: Stage, plan: StagePlan) -> SeasonStage:
+def _stage(run: Standing, stage: Stage, plan: StagePlan) -> SeasonStage:
     problem, target = plan.order.problem, plan.order.problem.target
     planned = _planned(run, stage, plan)
     return SeasonStage(
@@ -185,7 +186,7 @@ def _stage(run: Run, stage: Stage, plan: StagePlan) -> SeasonStage:
     )
 
 
-def _planned(run: Run, stage: Stage, plan: StagePlan) -> PlannedStage | None:
+def _planned(run: Standing, stage: Stage, plan: StagePlan) -> PlannedStage | None:
     if plan.setting is None or plan.outcome is None or plan.solution is None or plan.course is None:
         return None
     daylight = stage_daylight(run, stage).any_day()
@@ -208,17 +209,17 @@ def _planned(run: Run, stage: Stage, plan: StagePlan) -> PlannedStage | None:
     )
 
 
-def season_csv(run: Run) -> str:
+def season_csv(run: Standing, kept: Kept) -> str:
     """Return a run's day table."""
-    return day_table(season_of(run).rows, run.started_on, unit_of(run.owner))
+    return day_table(season_of(run, kept).rows, run.started_on, unit_of(run.owner))
 
 
-def season_ics(run: Run, stamp: datetime) -> bytes:
+def season_ics(run: Standing, kept: Kept, stamp: datetime) -> bytes:
     """Return a run's calendar."""
-    name = f"{run.crop.name} in {run.space.name}"
-    uid = f"idle-canopy-run-{run.pk}"
+    name = f"{run.crop_name} in {run.space.name}"
+    uid = f"idle-canopy-run-{run.run_id}"
     unit = unit_of(run.owner)
-    return season_calendar(season_of(run).rows, name, run.started_on, stamp, uid, unit)
+    return season_calendar(season_of(run, kept).rows, name, run.started_on, stamp, uid, unit)
 
 
 @dataclass(frozen=True)
@@ -229,11 +230,11 @@ class Opinions:
     doubled: Distance | None
 
 
-def second_opinions(run: Run, stage: Stage) -> Opinions:
+def second_opinions(run: Standing, stage: Stage) -> Opinions:
     """Return what every school would do at a stage."""
-    problem = problem_of(run, stage, lamps_of(run), run.on_minute)
+    problem = problem_of(run, stage, run.lamps, run.on_minute)
     ready = bench(problem)
-    last = max(run.crop.stages.count() - 1, 1)
+    last = max(len(run.stages) - 1, 1)
     walls = enclosure(run.space, run.space.pot_cm, 0.1).wall_reflectance
     practice = Practice(
         watts=float(ready.space.watts[-1]),

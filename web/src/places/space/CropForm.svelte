@@ -10,8 +10,8 @@
   let { crop }: { crop: Crop } = $props();
 
   function begin(): CropIn {
-    const { id: _, ...values } = $state.snapshot(crop);
-    return values as CropIn;
+    const { name, habit, stages } = $state.snapshot(crop);
+    return { name, habit, stages } as CropIn;
   }
   let form = $state(begin());
   let removed = $state<{ at: number; stage: StageIn } | null>(null);

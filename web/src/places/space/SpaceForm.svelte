@@ -33,14 +33,15 @@
     hangers_cm: 10,
     co2_enriched: false,
     timer_step_min: 15,
-    currency: "€",
+    follows_summer_time: false,
+    currency: garden.grower?.currency ?? "€",
     tariff_per_kwh: 0.3,
   };
   const WALLS = ["left", "right", "front", "back"] as const;
   const WALL_NAMES = { left: "Left", right: "Right", front: "Front", back: "Back" } as const;
   function begin(): SpaceIn {
     if (!space) return { ...START };
-    const { id: _, ...values } = space;
+    const { id: _, version: _v, removed: _r, tariffs: _t, tariff_from: _f, ...values } = space;
     return values;
   }
   let form = $state(begin());
@@ -152,7 +153,11 @@
       bind:value={form.timer_step_min}
       options={([1, 15, 30, 60] as const).map((m) => ({ value: m, label: `${m} min` }))}
     />
-    <TextField label="Currency" bind:value={form.currency} error={sending.at("currency")} />
+    <TextField
+      label="Currency"
+      bind:value={() => form.currency ?? "", (v) => (form.currency = v)}
+      error={sending.at("currency")}
+    />
     <NumberField
       label="Price"
       unit="per kWh"

@@ -7,8 +7,7 @@ from typing import Any
 import waitress
 from django.conf import settings
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-
-from server.config.wsgi import application
+from django.core.servers.basehttp import get_internal_wsgi_application
 
 HOST = "127.0.0.1"
 
@@ -44,7 +43,7 @@ class Command(BaseCommand):
         self.stdout.write(f"Idle Canopy ({kind}): http://{HOST}:{port}/  Ctrl-C stops it.")
         self.stdout.flush()
         waitress.serve(
-            application,
+            get_internal_wsgi_application(),
             sockets=[listener],
             threads=4,
             ident=None,

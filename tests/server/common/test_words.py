@@ -5,8 +5,7 @@ import re
 import pytest
 
 from server.runs.demo import BOX_ROOM
-from tests.server.test_records import body_of, encoded
-from tests.server.test_season import WISHES
+from tests.server.sent import WISHES, body_of, encoded
 
 CM = re.compile(r"\bcm\b|_cm\b")
 

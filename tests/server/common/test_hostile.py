@@ -12,9 +12,7 @@ from server.fixtures import services
 from server.fixtures.models import Fixture
 from server.runs.demo import BOX_ROOM
 from tests.server.conftest import signed_in
-from tests.server.test_ownership import MAP, SMALL_LDT
-from tests.server.test_records import EXAMPLE, body_of, encoded
-from tests.server.test_season import WISHES
+from tests.server.sent import EXAMPLE, MAP, SMALL_LDT, WISHES, body_of, crop_body, encoded
 
 ROWS = "".join(f"{nm},1\n" for nm in range(400, 701, 50))
 
@@ -115,8 +113,10 @@ def test_hours_and_lights_of_next_to_nothing(grower, run):
         {"ppfd_low": 1e-300, "ppfd_high": 1e-300},
     ):
         stages = [stage | change for stage in crop["stages"]]
-        status, _ = grower("put", f"crops/{crop['id']}", {**crop, "stages": stages})
+        body = crop_body(crop, stages=stages)
+        status, problem = grower("put", f"crops/{crop['id']}", body)
         assert status == 422, change
+        assert problem["errors"][0]["field"].startswith("stages.0."), change
     lamp = grower.named("fixtures", "Sill Strip 30")
     dark = [{"position_pct": 100, "watts_fraction": 1, "light_fraction": 0}]
     body = body_of(lamp) | {"dial_kind": "none", "dial_table": dark}

@@ -8,15 +8,8 @@ import pytest
 from icalendar import Calendar
 
 from server.runs.demo import BOX_ROOM
+from tests.server.sent import WISHES
 
-WISHES = {
-    "aim": "middle",
-    "started_on": "2026-03-01",
-    "on_wish": "fixed",
-    "on_minute": 420,
-    "rise_pct": 15,
-    "shift_days": 1,
-}
 WINDOW = {
     "kind": "reckoned",
     "latitude_deg": 50,

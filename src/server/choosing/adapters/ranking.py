@@ -32,8 +32,9 @@ from server.fixtures.adapters.record import possible_light, sound, trust_of
 from server.fixtures.models import Fixture
 from server.runs.adapters.bench import place_of
 from server.runs.adapters.lamps import HungFixture, hung_lamp, life_of
-from server.runs.models import Run
+from server.runs.adapters.standing import Standing
 from server.spaces.adapters import tariff_of
+from server.spaces.models import Tariff
 
 DECIMALS = 1
 EXACT = 3
@@ -72,6 +73,7 @@ class ShelfRow:
     trust: str
     findings: list[Finding]
     cooling: str
+    price_currency: str
     purchase: float | None
     pareto: bool = False
     ranked: Ranked | None = None
@@ -182,7 +184,7 @@ class ShelfAnswer:
 class ShelfStage:
     """A run's hungriest stage in its tent, ready for lamps."""
 
-    run: Run
+    run: Standing
     stage: Stage
     place: StagePlace
     wishes: ShelfWishes
@@ -194,7 +196,7 @@ class ShelfStage:
 
     def row(self, fixture: Fixture, count: int, exact: bool = False) -> ShelfRow:
         """Return what one or several of a lamp do in the tent, and cost."""
-        record, price = sound(fixture), fixture.price
+        record, price = sound(fixture), self._price(fixture)
         light = possible_light(fixture, record)
         row = ShelfRow(
             fixture=fixture,
@@ -205,6 +207,7 @@ class ShelfStage:
             ppf_umol_s=light,
             trust=trust_of(record),
             findings=[finding for finding in record.findings if finding.trust != "good"],
+            price_currency=_foreign(fixture, self.run.tariff),
             cooling=record.details.get("cooling", ""),
             purchase=None if price is None else price * count,
         )
@@ -263,13 +266,18 @@ class ShelfStage:
             cost=self._cost(row, found),
         )
 
+    def _price(self, fixture: Fixture) -> float | None:
+        """Return the price of one, none where it is in other money than the tariff."""
+        return None if _foreign(fixture, self.run.tariff) else fixture.price
+
     def _cost(self, row: ShelfRow, found: Ranked) -> Ownership | None:
-        if row.fixture.price is None:
+        price = self._price(row.fixture)
+        if price is None:
             return None
         setting, kwh = found.solution.setting, found.solution.outcome.kwh_per_day
-        day = cost_of_day(tariff_of(self.run.space), self.run.on_minute, setting.hours, kwh)
+        day = cost_of_day(tariff_of(self.run.tariff), self.run.on_minute, setting.hours, kwh)
         return ownership(
-            price=row.fixture.price,
+            price=price,
             lamps=row.count,
             kwh_per_day=kwh,
             hours_per_day=setting.hours,
@@ -279,6 +287,12 @@ class ShelfStage:
             life_h=row.fixture.life_h,
             days_a_year=self.wishes.days_a_year,
         )
+
+
+def _foreign(fixture: Fixture, tariff: Tariff) -> str:
+    """Return the money a fixture's price is in where that is not the tariff's, else nothing."""
+    own = fixture.price_currency or fixture.owner.currency
+    return own if fixture.price is not None and own != tariff.currency else ""
 
 
 def _lit(hung: HungLamp, share: float) -> HungLamp:
@@ -296,16 +310,16 @@ def rounded(floor: np.ndarray, grid: Grid) -> list[list[float]]:
     return rows
 
 
-def shelf_stage(run: Run, wishes: ShelfWishes) -> ShelfStage:
+def shelf_stage(run: Standing, wishes: ShelfWishes) -> ShelfStage:
     """Return a run's hungriest stage in its tent, ready for lamps."""
-    stages = list(run.crop.stages.all())
+    stages = run.stages
     places = [place_of(run, stage, run.on_minute) for stage in stages]
     at = hungriest(places)
     return ShelfStage(run, stages[at], places[at], wishes)
 
 
 def shelf_of(
-    run: Run, fixtures: list[Fixture], wishes: ShelfWishes, whole: int, in_part: bool = False
+    run: Standing, fixtures: list[Fixture], wishes: ShelfWishes, whole: int, in_part: bool = False
 ) -> ShelfAnswer:
     """Return a grower's lamps ranked in a run's tent, those that meet every target first.
 

@@ -3,8 +3,7 @@
 import pytest
 
 from server.runs.demo import BOX_ROOM, HERB_SHELF
-from tests.server.test_ownership import SMALL_LDT
-from tests.server.test_records import body_of
+from tests.server.sent import SMALL_LDT, body_of
 
 
 @pytest.fixture
@@ -129,7 +128,7 @@ def test_the_ranking_says_what_the_bench_says(grower, space):
 
 
 def test_the_first_of_a_long_shelf_are_the_benchs_and_the_others_marked(grower, run, monkeypatch):
-    monkeypatch.setattr("server.runs.adapters.shelf.SHORT_SHELF", 0)
+    monkeypatch.setattr("server.choosing.adapters.ranking.SHORT_SHELF", 0)
     lamp = grower.named("fixtures", "Wickerlight Six")["id"]
     grower("put", f"fixtures/{lamp}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"})
     rows = [r for r in grower("post", f"runs/{run['id']}/shelf", {})[1]["rows"] if not r["refused"]]

@@ -133,7 +133,7 @@ def test_the_cap_gives_way_when_the_grower_asks(grower, run, flowering):
     assert asked["outcome"]["dli"] > 10
 
 
-def test_another_crop_starts_at_its_first_stage(grower, run):
+def test_a_plan_opens_at_the_stage_that_asks_for_the_most_light(grower, run):
     lettuce = grower.named("crops", "Lettuce")
     wish = {**{k: run[k] for k in ("space_id", "fixture_id")}, "crop_id": lettuce["id"]}
-    assert grower("put", f"runs/{run['id']}", wish)[1]["stage_id"] == lettuce["stages"][0]["id"]
+    assert grower("put", f"runs/{run['id']}", wish)[1]["stage_id"] == lettuce["stages"][1]["id"]

@@ -7,11 +7,17 @@ from canopy.errors import CanopyError
 from canopy.fixture.ownership import CostLine, cost_line, crossing_years
 from canopy.light.floors import MapTaken, floor_difference, map_notes, taken_from_readings
 from canopy.words import Said
+from server.choosing.adapters.ranking import (
+    ShelfAnswer,
+    ShelfRow,
+    ShelfWishes,
+    rounded,
+    shelf_stage,
+)
 from server.fixtures.adapters import MAP
 from server.fixtures.adapters.record import sound
 from server.fixtures.models import Fixture
-from server.runs.adapters.shelf import ShelfAnswer, ShelfRow, ShelfWishes, rounded, shelf_stage
-from server.runs.models import Run
+from server.runs.adapters.standing import Standing
 
 
 @dataclass(frozen=True)
@@ -50,7 +56,7 @@ class ComparedAnswer(ShelfAnswer):
 
 
 def compared_lamps(
-    run: Run, lamps: Sequence[tuple[Fixture, int]], present: int | None, wishes: ShelfWishes
+    run: Standing, lamps: Sequence[tuple[Fixture, int]], present: int | None, wishes: ShelfWishes
 ) -> ComparedAnswer:
     """Return lamps side by side, each as the bench has it.
 

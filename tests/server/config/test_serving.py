@@ -19,10 +19,9 @@ from django.test import Client
 from server.accounts.models import Grower
 from server.runs.demo import BOX_ROOM
 from tests.server.conftest import signed_in
-from tests.server.test_ownership import SMALL_LDT
-from tests.server.test_season import WISHES
+from tests.server.sent import SMALL_LDT, WISHES
 
-SCRIPTS = Path(__file__).parents[2] / "scripts"
+SCRIPTS = Path(__file__).parents[3] / "scripts"
 
 
 @pytest.mark.parametrize("port", ["0", "70000", "many", "-1"])
@@ -217,3 +216,13 @@ def test_many_ask_the_bench_at_once_and_get_one_answer():
 
     with ThreadPoolExecutor(6) as hands:
         assert len(set(hands.map(ask, range(12)))) == 1
+
+
+def test_the_page_and_its_headers(db):
+    page = Client().get("/bench")
+    policy = page["Content-Security-Policy"]
+    assert "unsafe-inline" not in policy
+    assert "default-src 'none'" in policy
+    assert page["X-Frame-Options"] == "DENY"
+    assert "no-store" in page["Cache-Control"]
+    assert Client().get("/api/nowhere").status_code == 404

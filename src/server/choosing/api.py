@@ -1,0 +1,39 @@
+"""Choosing a lamp for a run: the shelf ranked, and a few lamps side by side."""
+
+from django.http import HttpRequest
+from ninja import Router
+from ninja.security import django_auth
+
+from server.accounts.api import grower_of
+from server.choosing.adapters.comparison import ComparedAnswer, compared_lamps
+from server.choosing.adapters.ranking import ShelfAnswer, shelf_of
+from server.choosing.schemas import CompareIn, CompareOut, ShelfIn, ShelfOut
+from server.common.schemas import PROBLEMS
+from server.fixtures.selectors import fixture_of
+from server.fixtures.selectors import shelf_of as on_the_shelf
+from server.runs.adapters.standing import standing_of
+from server.runs.selectors import run_of
+
+router = Router(auth=django_auth)
+
+
+@router.post("/{int:run_id}/shelf", response={200: ShelfOut, **PROBLEMS})
+def rank_shelf(request: HttpRequest, run_id: int, payload: ShelfIn) -> ShelfAnswer:
+    """The grower's lamps ranked in this tent at the hungriest stage."""
+    grower = grower_of(request)
+    wishes = payload.wishes(tuple(dict.fromkeys(payload.counts)))
+    shelf = list(on_the_shelf(grower))
+    asked = payload.fixture_ids
+    lamps = shelf if asked is None else [lamp for lamp in shelf if lamp.pk in set(asked)]
+    run = standing_of(run_of(grower, run_id))
+    return shelf_of(run, lamps, wishes, len(shelf), payload.in_part)
+
+
+@router.post("/{int:run_id}/compare", response={200: CompareOut, **PROBLEMS})
+def compare_lamps(request: HttpRequest, run_id: int, payload: CompareIn) -> ComparedAnswer:
+    """Up to four lamps side by side in this tent."""
+    grower = grower_of(request)
+    wishes = payload.wishes()
+    lamps = [(fixture_of(grower, lamp.fixture_id), lamp.count) for lamp in payload.lamps]
+    run = standing_of(run_of(grower, run_id))
+    return compared_lamps(run, lamps, payload.present, wishes)

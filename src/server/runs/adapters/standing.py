@@ -1,0 +1,302 @@
+"""What a run stands on: the rows as they now are, or its own copy once it has begun."""
+
+from dataclasses import dataclass, replace
+from datetime import date, datetime
+from functools import lru_cache
+from typing import Any
+
+from django.http import Http404
+
+from canopy.errors import CanopyError
+from canopy.formats.runfile import MOST_LAMPS as MOST_LAMPS
+from canopy.formats.runfile import RunFile, read_run_file, run_document, write_run_file
+from server.accounts.models import Grower
+from server.crops.adapters import TARGET_FIELDS as TARGET_FIELDS
+from server.crops.models import Stage
+from server.fixtures.adapters import map_in_use
+from server.fixtures.adapters.record import EMPTY, fixture_record
+from server.fixtures.models import Fixture, LightMap, OwnedLamp
+from server.runs.adapters.lamps import HungFixture, in_the_middle
+from server.runs.models import Plan, Run, RunLamp
+from server.spaces.models import Space, Tariff
+
+WISHES = (
+    "aim",
+    "over_cap",
+    "started_on",
+    "on_wish",
+    "on_minute",
+    "rise_pct",
+    "shift_days",
+)
+LAMP_COLUMNS = ("x_cm", "y_cm", "turn_deg", "tilt_deg", "raise_cm", "own_dial_pct")
+PIECE_COLUMNS = ("name", "burned_h", "watts", "dial_table", "dead_bars")
+MAP_COLUMNS = (
+    "name",
+    "origin",
+    "readings",
+    "width_cm",
+    "depth_cm",
+    "height_cm",
+    "lining",
+    "lining_left",
+    "lining_right",
+    "lining_front",
+    "lining_back",
+    "floor_reflectance",
+    "lamp_x_cm",
+    "lamp_y_cm",
+    "turn_deg",
+)
+SPACE_COLUMNS = (
+    "name",
+    "width_cm",
+    "depth_cm",
+    "height_cm",
+    "lining",
+    "lining_left",
+    "lining_right",
+    "lining_front",
+    "lining_back",
+    "stands",
+    "plots",
+    "pot_cm",
+    "hangers_cm",
+    "co2_enriched",
+    "timer_step_min",
+    "follows_summer_time",
+    "ramp_min",
+    "daylight",
+    "heat",
+)
+STAGE_COLUMNS = (
+    "name",
+    "days",
+    *TARGET_FIELDS,
+    "response",
+    "plant_start_cm",
+    "plant_end_cm",
+    "provenance",
+)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """All a run is planned by. The rows of a begun run are its copy's, and never saved.
+
+    ``hung`` is empty where the main lamp hangs once, in the middle.
+    """
+
+    run_id: int
+    owner: Grower
+    space: Space
+    tariff: Tariff
+    crop_name: str
+    habit: str
+    stages: list[Stage]
+    fixture: Fixture
+    hung: list[HungFixture]
+    aim: str
+    over_cap: bool
+    started_on: date
+    on_wish: str
+    on_minute: int
+    rise_pct: float
+    shift_days: int
+
+    @property
+    def lamps(self) -> list[HungFixture]:
+        """Its lamps where they hang.
+
+        Raises
+        ------
+        CanopyError
+            When its only lamp does not go in.
+        """
+        return self.hung or [in_the_middle(self.space, self.fixture)]
+
+    def stage(self, stage_id: int) -> Stage:
+        """Return one of its stages, or answer 404."""
+        found = next((stage for stage in self.stages if stage.pk == stage_id), None)
+        if found is None:
+            raise Http404
+        return found
+
+
+def standing_of(run: Run) -> Standing:
+    """Return what a run stands on."""
+    return _now(run) if run.begun_on is None else _thawed(run, file_of(run))
+
+
+def hung_in(run: Run) -> list[HungFixture]:
+    """Return the lamps of a plan as the grower hung them; none: its own, in the middle."""
+    rows = RunLamp.objects.filter(
+        arrangement__run=run,
+        arrangement__space=run.space_id,
+        arrangement__fixture=run.fixture_id,
+    ).select_related("fixture", "fixture__light_map", "piece")
+    return [
+        HungFixture(
+            fixture=row.fixture,
+            bars_off=tuple(row.bars_off),
+            piece=row.piece,
+            **{name: getattr(row, name) for name in LAMP_COLUMNS},
+        )
+        for row in rows
+    ]
+
+
+def _now(run: Run) -> Standing:
+    # a price still to come holds for a run that still is to come
+    first = max(run.started_on, run.owner.today())
+    return Standing(
+        run_id=run.pk,
+        owner=run.owner,
+        space=run.space,
+        tariff=run.space.tariff_on(first),
+        crop_name=run.crop.name,
+        habit=run.crop.habit,
+        stages=run.crop.stages,
+        fixture=run.fixture,
+        hung=hung_in(run),
+        **{name: getattr(run, name) for name in WISHES},
+    )
+
+
+def copied(standing: Standing) -> dict[str, Any]:
+    """Return what a run stands on as the document it will keep, read once by its reader.
+
+    Raises
+    ------
+    CanopyError
+        When something of it cannot be read, with what to do.
+    """
+    kinds = {standing.fixture.pk: standing.fixture}
+    kinds |= {lamp.fixture.pk: lamp.fixture for lamp in standing.hung}
+    tariff = standing.tariff
+    document = {
+        "format": "idle-canopy/run",
+        "version": 1,
+        "space": {name: getattr(standing.space, name) for name in SPACE_COLUMNS},
+        "tariff": {name: getattr(tariff, name) for name in ("currency", "per_kwh", "bands")},
+        "crop": {
+            "name": standing.crop_name,
+            "habit": standing.habit,
+            "stages": [
+                {"id": stage.pk, **{name: getattr(stage, name) for name in STAGE_COLUMNS}}
+                for stage in standing.stages
+            ],
+        },
+        "fixtures": [_fixture_copy(fixture) for fixture in kinds.values()],
+        "main": standing.fixture.pk,
+        "lamps": [_lamp_copy(lamp) for lamp in standing.hung],
+        "wishes": {name: getattr(standing, name) for name in WISHES}
+        | {"started_on": standing.started_on.isoformat()},
+    }
+    return run_document(read_run_file(document))
+
+
+def _fixture_copy(fixture: Fixture) -> dict[str, Any]:
+    record = fixture_record(fixture)
+    light_map = map_in_use(fixture)
+    return {
+        "id": fixture.pk,
+        "record": {name: value for name, value in record.items() if value not in (None, "", {})},
+        "light_source": fixture.light_source,
+        "light_file": fixture.photometry,
+        "map": light_map and {name: getattr(light_map, name) for name in MAP_COLUMNS},
+    }
+
+
+def _lamp_copy(lamp: HungFixture) -> dict[str, Any]:
+    piece = lamp.piece
+    return {
+        "fixture": lamp.fixture.pk,
+        "bars_off": list(lamp.bars_off),
+        **{name: getattr(lamp, name) for name in LAMP_COLUMNS},
+        "piece": piece
+        and {"id": piece.pk, **{name: getattr(piece, name) for name in PIECE_COLUMNS}},
+    }
+
+
+@lru_cache(maxsize=64)
+def _file(plan_id: int, made_at: datetime) -> RunFile:
+    """Return a plan's copy; when it was made tells one from another of the same plan."""
+    return read_run_file(Plan.objects.values_list("document", flat=True).get(pk=plan_id))
+
+
+def file_of(run: Run) -> RunFile:
+    """Return a begun run's own copy: that of its latest plan."""
+    plan = run.plans.defer("document").last()
+    if plan is None:
+        raise CanopyError("This run has lost its plan; copy it to a new one.")
+    return _file(plan.pk, plan.made_at)
+
+
+def run_text(run: Run) -> str:
+    """Return a run as a run file: its own copy, or what it would begin with today."""
+    found = read_run_file(copied(standing_of(run))) if run.begun_on is None else file_of(run)
+    return write_run_file(found)
+
+
+def _thawed(run: Run, file: RunFile) -> Standing:
+    fixtures = {row["id"]: _thawed_fixture(run, row) for row in file.fixtures}
+    return Standing(
+        run_id=run.pk,
+        owner=run.owner,
+        space=Space(pk=run.space_id, owner=run.owner, **file.space),
+        tariff=Tariff(holds_from=file.wishes["started_on"], **file.tariff),
+        crop_name=file.crop["name"],
+        habit=file.crop["habit"],
+        stages=[
+            Stage(pk=row["id"], position=i, **{name: row[name] for name in STAGE_COLUMNS})
+            for i, row in enumerate(file.crop["stages"])
+        ],
+        fixture=fixtures[file.main],
+        hung=[_thawed_lamp(run, row, fixtures[row["fixture"]]) for row in file.lamps],
+        **file.wishes,
+    )
+
+
+def _thawed_fixture(run: Run, row: dict[str, Any]) -> Fixture:
+    fixture = Fixture(
+        pk=row["id"],
+        owner=run.owner,
+        **EMPTY | row["record"],
+        photometry=row["light_file"],
+        light_source=row["light_source"],
+    )
+    if row["map"] is not None:
+        fixture.light_map = LightMap(owner=run.owner, fixture=fixture, **row["map"])
+    return fixture
+
+
+def _thawed_lamp(run: Run, row: dict[str, Any], fixture: Fixture) -> HungFixture:
+    piece = row["piece"]
+    return HungFixture(
+        fixture=fixture,
+        bars_off=tuple(row["bars_off"]),
+        piece=piece and _thawed_piece(run, piece, fixture),
+        **{name: row[name] for name in LAMP_COLUMNS},
+    )
+
+
+def _thawed_piece(run: Run, row: dict[str, Any], fixture: Fixture) -> OwnedLamp:
+    own = {name: row[name] for name in PIECE_COLUMNS}
+    return OwnedLamp(pk=row["id"], owner=run.owner, fixture=fixture, **own)
+
+
+def another_lamp(standing: Standing, fixture: Fixture, hung: int) -> HungFixture:
+    """Return one more lamp: in the middle, turned to fit, beside so many others.
+
+    One of the run's own kind follows the dial, another is held at its own.
+
+    Raises
+    ------
+    CanopyError
+        When there are lamps enough, or it does not go in.
+    """
+    if hung >= MOST_LAMPS:
+        raise CanopyError(f"{MOST_LAMPS} lamps are the most one space can have; take one out.")
+    lamp = in_the_middle(standing.space, fixture)
+    return lamp if fixture.pk == standing.fixture.pk else replace(lamp, own_dial_pct=100.0)

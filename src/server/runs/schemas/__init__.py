@@ -1,0 +1,1 @@
+"""What runs exchange: a module a screen."""

@@ -1,0 +1,165 @@
+"""The bench."""
+
+from ninja import Schema
+from pydantic import Field
+
+from server.common.schemas import Id, SaidOut
+from server.crops.schemas import StageOut
+from server.fixtures.adapters import DialKind
+from server.runs.adapters.bench import Basis, BindingName, Lever, TargetName
+from server.runs.schemas.lamps import HungLampOut
+from server.runs.schemas.levers import LeversIn, ObstacleOut, OutcomeOut, SettingOut
+from server.spaces.schemas import PlotIn, StandIn, TariffBandIn
+
+
+class BenchIn(LeversIn):
+    stage_id: Id
+    on_minute: int = Field(360, ge=0, lt=1440)
+
+
+class SettingIn(LeversIn):
+    on_minute: int = Field(ge=0, lt=1440)
+
+
+class StageRoomOut(Schema):
+    stage_id: int
+    name: str
+    highest_cm: float
+    lowest_cm: float
+    fits: bool
+    missing_cm: float
+
+
+class SolutionOut(Schema):
+    setting: SettingOut
+    outcome: OutcomeOut
+    fits: bool
+    relaxed: list[TargetName]
+    binding: list[BindingName]
+    obstacles: list[ObstacleOut]
+    cap_in_the_way: bool
+
+
+class LimitOut(Schema):
+    name: TargetName
+    value: float
+    bound: float
+    holds: bool
+
+
+class PartOut(Schema):
+    low: float
+    high: float
+    below: list[TargetName]
+    above: list[TargetName]
+
+
+class StretchOut(Schema):
+    lever: Lever
+    lowest: float
+    highest: float
+    parts: list[PartOut]
+    nearest: float | None
+
+
+class CertaintyOut(Schema):
+    basis: Basis
+    mean_tolerance: float
+    spot_tolerance: float
+    mean_low: float
+    mean_high: float
+    peak_low: float
+    peak_high: float
+    dli_low: float
+    dli_high: float
+    survives: bool
+    fails: list[TargetName]
+
+
+class RehangOut(Schema):
+    growth_cm: float
+    left_cm: float
+    first_day: float | None
+    peak_umol_m2_s: float | None
+
+
+class FloorOut(Schema):
+    x_cm: list[float]
+    y_cm: list[float]
+    ppfd: list[list[float]]
+
+
+class StatisticsOut(Schema):
+    mean: float
+    area_mean: float
+    minimum: float
+    maximum: float
+    min_over_max: float | None
+    min_over_mean: float | None
+    max_over_mean: float | None
+    variation: float | None
+    christiansen: float | None
+
+
+class GeometryOut(Schema):
+    width_cm: float
+    depth_cm: float
+    height_cm: float
+    pot_cm: float
+    hangers_cm: float
+    plant_start_cm: float
+    plant_end_cm: float
+    lowest_cm: float
+    highest_cm: float
+    maker_low_cm: float | None
+    maker_high_cm: float | None
+    stands: list[StandIn]
+    plots: list[PlotIn]
+    lamps: list[HungLampOut]
+
+
+class DialMarkOut(Schema):
+    position_pct: float
+    light_fraction: float
+    watts: float
+
+
+class DialOut(Schema):
+    kind: DialKind
+    marks: list[DialMarkOut]
+    positions_pct: list[float]
+
+
+class BenchOut(Schema):
+    stage: StageOut
+    setting: SettingOut
+    on_minute: int
+    off_minute: int
+    kept: bool
+    locked: list[Lever]
+    hot_spot_cap: float
+    solution: SolutionOut
+    outcome: OutcomeOut
+    limits: list[LimitOut]
+    stretches: list[StretchOut]
+    certainty: CertaintyOut
+    rehang: RehangOut
+    floor: FloorOut
+    statistics: StatisticsOut
+    inside_share: float
+    ppfd_low: float
+    ppfd_high: float
+    dli_per_umol: float
+    daylight_dli: float
+    lost_h: float
+    night_conflict: SaidOut | None
+    middle_hours: float | None
+    canopy_umol_s: float
+    capture: float | None
+    capture_bound: float
+    light_fraction: float
+    cost_per_day: float
+    heat_btu_per_h: float
+    geometry: GeometryOut
+    dial: DialOut
+    price: list[TariffBandIn]

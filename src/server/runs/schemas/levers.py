@@ -1,0 +1,41 @@
+"""Positions of the levers and what they give, on whatever screen."""
+
+from ninja import Schema
+from pydantic import Field
+
+from server.common.schemas import Strict
+from server.runs.adapters.bench import Change, Lever, TargetName
+
+
+class LeversIn(Strict):
+    """One position of each lever; moved to the nearest that can be had."""
+
+    height_cm: float = Field(ge=0, le=500)
+    dial_pct: float = Field(ge=0, le=100)
+    hours: float = Field(ge=0, le=24)
+    locked: list[Lever] = Field(default_factory=list, max_length=3)
+
+
+class SettingOut(Schema):
+    height_cm: float
+    dial_pct: float
+    hours: float
+
+
+class OutcomeOut(Schema):
+    mean: float
+    peak: float
+    lowest: float
+    evenness: float
+    dli: float
+    watts: float
+    kwh_per_day: float
+
+
+class ObstacleOut(Schema):
+    name: TargetName
+    best: float
+    asked: float
+    change: Change
+    amount: float
+    reach: float

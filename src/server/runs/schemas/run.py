@@ -1,0 +1,64 @@
+"""Runs: made of, begun, ended."""
+
+from datetime import date
+from typing import Annotated
+
+from ninja import Schema
+from pydantic import Field, StringConstraints
+
+from server.common.schemas import Id, Strict
+from server.runs.adapters.bench import FIRST_START, LAST_START
+from server.runs.schemas.season import AimName, OnWish
+
+PlanName = Annotated[str, StringConstraints(max_length=80)]
+
+
+class RunIn(Strict):
+    space_id: Id
+    fixture_id: Id
+    crop_id: Id
+    over_cap: bool = False
+
+
+class StageLivedOut(Schema):
+    """When a stage of a begun run really began and ended."""
+
+    stage_id: int
+    began_on: date | None
+    ended_on: date | None
+
+
+class RunOut(Schema):
+    """A run: a plan until ``begun_on``; ``stage_id`` is the stage to open it at."""
+
+    id: int
+    version: int
+    name: str
+    copied_from_id: int | None
+    removed: bool
+    space_id: int
+    fixture_id: int
+    crop_id: int
+    stage_id: int | None
+    over_cap: bool
+    aim: AimName
+    started_on: date
+    on_wish: OnWish
+    on_minute: int
+    rise_pct: float
+    shift_days: int
+    begun_on: date | None
+    ended_on: date | None
+    lived: list[StageLivedOut]
+
+
+class NameIn(Strict):
+    """A plan's name; empty for that of its space and crop."""
+
+    name: PlanName = ""
+
+
+class OnIn(Strict):
+    """The day something began or ended; today without."""
+
+    on: date | None = Field(None, ge=FIRST_START, le=LAST_START)

@@ -1,0 +1,154 @@
+"""One grower never sees another's rows. Every app, address and kind of row is looked up here, so
+that a new one cannot escape."""
+
+import re
+
+import pytest
+from django.apps import apps
+from django.db import models
+from django.test import Client
+
+from server.config.api import api
+from server.runs.demo import BOX_ROOM
+from tests.server.conftest import PASSWORD
+from tests.server.sent import LEVERS, MAP, SMALL_LDT, WISHES, body_of, crop_body, run_body
+
+PIECE = {"name": "The left one", "burned_h": 1200}
+SETTING = {"kind": "set", "windows": [{"on_minute": 360, "hours": 11}], "dial_pct": 60}
+OPEN = {"/api/accounts/session", "/api/accounts/sign-in", "/api/accounts/sign-up"}
+
+
+def operations():
+    """Method and address of everything the API answers."""
+    document = api.get_openapi_schema()
+    return [(method, path) for path, found in document["paths"].items() for method in found]
+
+
+@pytest.fixture
+def paths(grower, space, run):
+    """Every address with an id of Ada's, in an order of work, and a body that is good there."""
+    first, second = (
+        stage["id"] for stage in grower.named("crops", "Potted chrysanthemums")["stages"][:2]
+    )
+    lamp = grower.named("fixtures", "Wickerlight Six")
+    crop = grower.named("crops", "Potted chrysanthemums")
+    made = grower("post", f"fixtures/{lamp['id']}/maps", MAP)[1]["maps"][0]
+    piece = grower("post", f"fixtures/{lamp['id']}/pieces", PIECE)[1]["pieces"][0]
+    a_lamp, a_run, kept = f"fixtures/{lamp['id']}", f"runs/{run['id']}", {"removed": False}
+    return [
+        ("put", f"spaces/{space['id']}", BOX_ROOM),
+        ("put", f"spaces/{space['id']}/aside", kept),
+        ("put", a_lamp, body_of(lamp)),
+        ("get", f"{a_lamp}/file", None),
+        ("put", f"{a_lamp}/shelf", kept),
+        ("get", f"{a_lamp}/spectrum", None),
+        ("put", f"{a_lamp}/spectrum", {"text": "400,1\n700,1\n"}),
+        ("put", f"{a_lamp}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"}),
+        ("put", f"{a_lamp}/light-source", {"light_source": "photometric"}),
+        ("post", f"{a_lamp}/maps", MAP),
+        ("put", f"{a_lamp}/maps/{made['id']}", kept),
+        ("get", f"{a_lamp}/maps/{made['id']}/table", None),
+        ("put", f"{a_lamp}/light-source", {"light_source": "map", "map_id": made["id"]}),
+        ("post", f"{a_lamp}/pieces", PIECE),
+        ("put", f"fixtures/pieces/{piece['id']}", PIECE),
+        ("put", f"fixtures/pieces/{piece['id']}/aside", kept),
+        ("put", f"crops/{crop['id']}", crop_body(crop)),
+        ("put", f"crops/{crop['id']}/aside", kept),
+        ("put", a_run, run_body(run)),
+        ("put", f"{a_run}/name", {"name": "For the show"}),
+        ("put", f"{a_run}/aside", kept),
+        ("post", f"{a_run}/copy", {}),
+        ("get", f"{a_run}/file", None),
+        ("get", f"{a_run}/lamps", None),
+        ("get", f"{a_run}/lamps/another?fixture_id={lamp['id']}", None),
+        ("put", f"{a_run}/lamps", {"lamps": []}),
+        ("get", f"{a_run}/season", None),
+        ("get", f"{a_run}/season/table", None),
+        ("get", f"{a_run}/season/calendar", None),
+        ("put", f"{a_run}/wishes", WISHES),
+        ("get", f"{a_run}/stages/{first}/opinions", None),
+        ("post", f"{a_run}/shelf", {}),
+        ("post", f"{a_run}/compare", {"lamps": [{"fixture_id": lamp["id"]}] * 2}),
+        ("get", f"{a_run}/headroom", None),
+        ("get", f"{a_run}/stages/{first}/bench", None),
+        ("post", f"{a_run}/bench", {"stage_id": first, **LEVERS}),
+        ("put", f"{a_run}/stages/{first}/setting", {**LEVERS, "on_minute": 0}),
+        ("delete", f"{a_run}/stages/{first}/setting", None),
+        ("put", f"{a_run}/begin", {}),
+        ("delete", f"{a_run}/begin", None),
+        ("put", f"{a_run}/begin", {}),
+        ("put", f"{a_run}/stages/{second}/begin", {}),
+        ("delete", f"{a_run}/stages/{second}/begin", None),
+        ("post", f"{a_run}/settings", {"stage_id": first, **SETTING}),
+        ("get", f"{a_run}/settings", None),
+        ("put", f"{a_run}/end", {}),
+        ("delete", f"{a_run}/end", None),
+    ]
+
+
+def plain(path):
+    """An address with every number as the same sign."""
+    return re.sub(r"\{[^}]+\}|\d+", "#", path.split("?")[0])
+
+
+def test_what_is_not_yours_is_not_there(grower, stranger, paths, run):
+    for method, path, body in paths:
+        # of one that is not the stranger's first, so that nothing has been changed by it
+        assert stranger(method, path, body)[0] == 404, path
+        assert grower(method, path, body)[0] in (200, 201, 204), path
+    for path in ("spaces", "runs"):
+        assert stranger("get", path) == (200, [])
+    # nor can another's rows be put into a run of one's own
+    assert stranger("post", "runs", run_body(run))[0] == 404
+
+
+def test_no_address_with_a_row_in_it_is_left_out(paths):
+    rows = {
+        (method, plain(path)) for method, path in operations() if re.search(r"\{\w+_id\}", path)
+    }
+    assert rows == {(method, plain(f"/api/{path}")) for method, path, _ in paths}
+
+
+def test_another_growers_lamp_cannot_be_hung(grower, stranger, run):
+    theirs = stranger.named("fixtures", "Wickerlight Six")["id"]
+    lamp = {"fixture_id": theirs, "x_cm": 60, "y_cm": 45}
+    assert grower("put", f"runs/{run['id']}/lamps", {"lamps": [lamp]})[0] == 404
+    piece = stranger("post", f"fixtures/{theirs}/pieces", PIECE)[1]["pieces"][0]
+    lamp |= {"fixture_id": run["fixture_id"], "piece_id": piece["id"]}
+    assert grower("put", f"runs/{run['id']}/lamps", {"lamps": [lamp]})[0] == 404
+
+
+def test_a_stage_of_another_crop_is_not_there(grower, run):
+    other = grower.named("crops", "Lettuce")["stages"][0]["id"]
+    assert grower("get", f"runs/{run['id']}/stages/{other}/bench")[0] == 404
+
+
+@pytest.mark.django_db
+@pytest.mark.parametrize(("method", "path"), operations())
+def test_strangers_are_asked_to_sign_in_and_forged_forms_are_refused(method, path):
+    address = path.replace("{kind}", "csv")
+    address = re.sub(r"\{\w+\}", "1", address)
+    if path not in OPEN:
+        reply = getattr(Client(), method)(address, {}, content_type="application/json")
+        assert reply.status_code == 401
+    if method != "get":
+        client = Client(enforce_csrf_checks=True)
+        body = {"name": "Eve", "password": PASSWORD} if path in OPEN else {}
+        reply = getattr(client, method)(address, body, content_type="application/json")
+        assert reply.status_code == 403, "a form of another site would be taken"
+
+
+def owned(model):
+    """Whether a row goes back to one grower, by rows it goes with."""
+    fields = [f for f in model._meta.fields if isinstance(f, models.ForeignKey)]
+    if any(f.name == "owner" for f in fields):
+        return True
+    along = [f for f in fields if f.remote_field.on_delete is models.CASCADE]
+    return any(owned(field.related_model) for field in along)
+
+
+def test_every_kind_of_row_belongs_to_a_grower():
+    areas = [app for app in apps.get_app_configs() if app.name.startswith("server.")]
+    kinds = {model for app in areas for model in app.get_models()}
+    assert {model.__name__ for model in kinds if not owned(model)} == {"Grower"}
+    assert len(kinds) > 10
