@@ -1,5 +1,4 @@
 import { render, screen } from "@testing-library/svelte";
-import userEvent from "@testing-library/user-event";
 import { createRawSnippet } from "svelte";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
@@ -7,6 +6,7 @@ import { answer, asRefusal, client, Refusal } from "../src/api/client";
 import { garden } from "../src/api/garden.svelte";
 import { lookedAt } from "../src/api/looked";
 import Trouble from "../src/app/Trouble.svelte";
+import { user } from "./user";
 
 const json = (status: number, body: unknown, headers = {}): Response =>
   new Response(body === null ? null : JSON.stringify(body), {
@@ -67,7 +67,7 @@ describe("what goes wrong in a place", () => {
     lost.reason = new Refusal(422, "That lamp does not go in.");
     globalThis.dispatchEvent(lost);
     expect((await screen.findByRole("alert")).textContent).toContain("That lamp does not go in.");
-    await userEvent.click(screen.getByRole("button", { name: "Go on without" }));
+    await user.click(screen.getByRole("button", { name: "Go on without" }));
     expect(screen.queryByRole("alert")).toBeNull();
     expect(screen.getByText("a place")).toBeTruthy();
   });

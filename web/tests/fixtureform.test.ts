@@ -1,5 +1,4 @@
 import { render, screen, within } from "@testing-library/svelte";
-import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Fixture, FixtureIn } from "../src/api/client";
@@ -7,6 +6,8 @@ import { garden } from "../src/api/garden.svelte";
 import FixtureForm from "../src/places/fixtures/FixtureForm.svelte";
 import { blank, type Draft, fromLamp, fromListing } from "../src/places/fixtures/record";
 import { type Call, caught, soon } from "./replies";
+import { fixtures } from "../src/api/fixtures.svelte";
+import { user } from "./user";
 
 let calls: Call[];
 beforeEach(() => {
@@ -14,7 +15,7 @@ beforeEach(() => {
 });
 afterEach(() => {
   vi.unstubAllGlobals();
-  garden.fixtures = [];
+  fixtures.all = [];
 });
 
 function board(change: Partial<FixtureIn> = {}): Draft {
@@ -30,7 +31,7 @@ function form(start: Draft, id: number | null = null): ReturnType<typeof vi.fn> 
   return done;
 }
 async function save(name: string): Promise<FixtureIn> {
-  await userEvent.click(screen.getByRole("button", { name }));
+  await user.click(screen.getByRole("button", { name }));
   await soon();
   return calls[0]?.body as unknown as FixtureIn;
 }
@@ -42,13 +43,13 @@ async function refuse(): Promise<void> {
 describe("a lamp's form", () => {
   it("sends figures with their origins and hands the kept lamp on", async () => {
     const done = form(board(), 7);
-    await userEvent.selectOptions(
+    await user.selectOptions(
       screen.getByLabelText("Where the Watts at the wall comes from"),
       "measured",
     );
     const watts = screen.getByLabelText("Watts at the wall (W)");
-    await userEvent.clear(watts);
-    await userEvent.type(watts, "163,5");
+    await user.clear(watts);
+    await user.type(watts, "163,5");
     const body = await save("Keep this record");
     expect(calls[0]?.method).toBe("PUT");
     expect(body.watts).toBe(163.5);
@@ -63,13 +64,13 @@ describe("a lamp's form", () => {
     form(board({ origins: { watts: "maker", weight_kg: "maker" } }));
     const from = screen.getByLabelText("Where the Weight comes from");
     expect((from as HTMLSelectElement).value).toBe("maker");
-    await userEvent.selectOptions(from, "");
+    await user.selectOptions(from, "");
     expect((await save("Add this lamp")).origins).toEqual({ watts: "maker" });
   });
 
   it("keeps what was typed when refused, with each sentence at its field", async () => {
     form(board());
-    await userEvent.type(screen.getByLabelText("Price of one (money)"), "99");
+    await user.type(screen.getByLabelText("Price of one (money)"), "99");
     await save("Add this lamp");
     calls.shift()?.reply(422, {
       detail: "2 fields need a look.",
@@ -92,7 +93,7 @@ describe("a lamp's form", () => {
     expect(screen.getByText(/placed one by one/)).toBeTruthy();
     expect((await save("Add this lamp")).layout).toEqual(layout);
     await refuse();
-    await userEvent.selectOptions(screen.getByLabelText("Kind of lamp"), "bulb");
+    await user.selectOptions(screen.getByLabelText("Kind of lamp"), "bulb");
     expect(screen.queryByText(/placed one by one/)).toBeNull();
     expect((await save("Add this lamp")).layout).toEqual({ point: true });
   });
@@ -103,12 +104,12 @@ describe("a lamp's spectrum in its form", () => {
 
   it("is built from whites and colours", async () => {
     form(board());
-    await userEvent.selectOptions(screen.getByLabelText("Known by"), "channels");
+    await user.selectOptions(screen.getByLabelText("Known by"), "channels");
     expect(parts()).toHaveLength(1);
-    await userEvent.click(screen.getByRole("button", { name: "Add a colour" }));
+    await user.click(screen.getByRole("button", { name: "Add a colour" }));
     const peak = screen.getByLabelText("Its peak, 2 (nm)");
-    await userEvent.clear(peak);
-    await userEvent.type(peak, "730");
+    await user.clear(peak);
+    await user.type(peak, "730");
     const body = await save("Add this lamp");
     expect(body.spectrum).toEqual({
       channels: [
@@ -117,10 +118,10 @@ describe("a lamp's spectrum in its form", () => {
       ],
     });
     await refuse();
-    await userEvent.click(screen.getByRole("button", { name: /Take out\s*light 2/ }));
+    await user.click(screen.getByRole("button", { name: /Take out\s*light 2/ }));
     expect(parts()).toHaveLength(1);
     // a white that becomes a colour loses its K
-    await userEvent.selectOptions(screen.getByLabelText("Light 1"), "colour");
+    await user.selectOptions(screen.getByLabelText("Light 1"), "colour");
     expect((await save("Add this lamp")).spectrum).toEqual({
       channels: [{ share: 1, peak_nm: 660 }],
     });
@@ -130,7 +131,7 @@ describe("a lamp's spectrum in its form", () => {
     form(board({ spectrum: { lamp: "halide" } }));
     const which = screen.getByLabelText("Which");
     expect((which as HTMLSelectElement).value).toBe("halide");
-    await userEvent.selectOptions(screen.getByLabelText("Known by"), "unknown");
+    await user.selectOptions(screen.getByLabelText("Known by"), "unknown");
     expect((await save("Add this lamp")).spectrum).toBeNull();
   });
 

@@ -1,5 +1,4 @@
 import { render, screen, within } from "@testing-library/svelte";
-import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Compared, Crop, Fixture, Listing, ShelfRow, Space } from "../src/api/client";
@@ -16,6 +15,10 @@ import RecordCard from "../src/places/fixtures/RecordCard.svelte";
 import ShelfFiles from "../src/places/fixtures/ShelfFiles.svelte";
 import { type Call, caught, soon } from "./replies";
 import { sample } from "./sample";
+import { spaces } from "../src/api/spaces.svelte";
+import { crops } from "../src/api/crops.svelte";
+import { fixtures } from "../src/api/fixtures.svelte";
+import { user } from "./user";
 
 const LAMP = {
   ...blank().form,
@@ -49,16 +52,16 @@ const LAMP = {
 let calls: Call[];
 beforeEach(() => {
   calls = caught();
-  garden.spaces = [{ id: 1, currency: "€" } as Space];
-  garden.crops = [{ id: 2, stages: [{ id: 7, hot_spot_cap: 800 }] } as Crop];
-  garden.fixtures = [LAMP, { ...LAMP, id: 2, name: "Old Sodium" }];
+  spaces.all = [{ id: 1, currency: "€" } as Space];
+  crops.all = [{ id: 2, stages: [{ id: 7, hot_spot_cap: 800 }] } as Crop];
+  fixtures.all = [LAMP, { ...LAMP, id: 2, name: "Old Sodium" }];
   garden.draft = { space_id: 1, crop_id: 2 };
 });
 afterEach(() => {
   vi.unstubAllGlobals();
-  garden.spaces = [];
-  garden.crops = [];
-  garden.fixtures = [];
+  spaces.all = [];
+  crops.all = [];
+  fixtures.all = [];
 });
 
 describe("the form's layouts", () => {
@@ -159,14 +162,14 @@ describe("a pasted listing", () => {
   it("asks what is ambiguous, reads again with the answer, and makes a lamp", async () => {
     const make = vi.fn();
     render(ListingReader, { make });
-    await userEvent.type(screen.getByRole("textbox"), TEXT);
-    await userEvent.click(screen.getByRole("button", { name: "Read it" }));
+    await user.type(screen.getByRole("textbox"), TEXT);
+    await user.click(screen.getByRole("button", { name: "Read it" }));
     await soon();
     calls.shift()?.reply(200, LISTING);
     await soon(30);
     expect(screen.getByText(/1 can be read in more than one way/)).toBeTruthy();
     expect(screen.getByText("The number is no wattage.")).toBeTruthy();
-    await userEvent.click(screen.getByRole("radio", { name: /in steps/ }));
+    await user.click(screen.getByRole("radio", { name: /in steps/ }));
     await soon();
     expect(calls[0]?.body.choices).toEqual({ dimming: 0 });
     const settled = structuredClone(LISTING);
@@ -174,7 +177,7 @@ describe("a pasted listing", () => {
     calls.shift()?.reply(200, settled);
     await soon(30);
     expect(screen.getByText(/Nothing is left to\s+ask/)).toBeTruthy();
-    await userEvent.click(screen.getByRole("button", { name: "Make it a lamp on the shelf" }));
+    await user.click(screen.getByRole("button", { name: "Make it a lamp on the shelf" }));
     const draft = make.mock.calls[0]?.[0] as ReturnType<typeof blank>;
     expect(draft.form.name).toBe("Lamp 1000");
     expect(draft.figures).toEqual({ board_x_cm: 20, board_y_cm: 20 });
@@ -184,8 +187,8 @@ describe("a pasted listing", () => {
 
   it("keeps the words when they cannot be read", async () => {
     render(ListingReader, { make: vi.fn() });
-    await userEvent.type(screen.getByRole("textbox"), "x");
-    await userEvent.click(screen.getByRole("button", { name: "Read it" }));
+    await user.type(screen.getByRole("textbox"), "x");
+    await user.click(screen.getByRole("button", { name: "Read it" }));
     await soon();
     calls.shift()?.reply(422, { detail: "Paste the text first.", errors: [] });
     await soon(30);
@@ -198,7 +201,7 @@ describe("the shelf's files", () => {
   it("keeps nothing from a table with bad rows until told", async () => {
     render(ShelfFiles);
     const file = new File(["name,ppf_umol_s\n"], "shelf.csv");
-    await userEvent.upload(screen.getByLabelText(/Bring lamps in/), file);
+    await user.upload(screen.getByLabelText(/Bring lamps in/), file);
     await soon(30);
     expect(calls[0]?.body).toEqual({ content: btoa("name,ppf_umol_s\n"), keep: "all" });
     const troubles = [{ row: 3, column: "watts", sentence: "“many” is not a number." }];
@@ -206,7 +209,7 @@ describe("the shelf's files", () => {
     await soon(30);
     expect(screen.getByText("Nothing is kept yet.")).toBeTruthy();
     expect(screen.getByRole("row", { name: "3 watts “many” is not a number." })).toBeTruthy();
-    await userEvent.click(screen.getByRole("button", { name: /Keep the 1 lamp that/ }));
+    await user.click(screen.getByRole("button", { name: /Keep the 1 lamp that/ }));
     await soon();
     expect(calls[0]?.body.keep).toBe("good");
     calls.shift()?.reply(200, { added: 1, good: ["A"], troubles, ignored: ["taste"] });
@@ -267,8 +270,8 @@ describe("lamps side by side", () => {
     await soon();
     calls.shift()?.reply(200, COMPARED);
     await soon(30);
-    await userEvent.selectOptions(screen.getByLabelText("The lamp there now"), "1");
-    await userEvent.click(screen.getByRole("button", { name: "Compare again" }));
+    await user.selectOptions(screen.getByLabelText("The lamp there now"), "1");
+    await user.click(screen.getByRole("button", { name: "Compare again" }));
     await soon();
     expect(calls[0]?.body).toMatchObject({ present: 1, lamps, years: 3 });
     calls.shift()?.reply(200, COMPARED);

@@ -1,11 +1,10 @@
 import { render, screen } from "@testing-library/svelte";
-import userEvent from "@testing-library/user-event";
 import { describe, expect, it, vi } from "vitest";
 
 import type { Bench, LimitName, Obstacle } from "../src/api/client";
 import Elevation from "../src/parts/elevation/Elevation.svelte";
 import Floor from "../src/parts/floor/Floor.svelte";
-import NumberField from "../src/parts/form/NumberField.svelte";
+import Figure from "../src/parts/form/Figure.svelte";
 import DialRail from "../src/parts/rails/DialRail.svelte";
 import HoursRail from "../src/parts/rails/HoursRail.svelte";
 import AnswerLine from "../src/places/bench/AnswerLine.svelte";
@@ -13,6 +12,7 @@ import Reasons from "../src/places/bench/Reasons.svelte";
 import { layoutOf } from "../src/places/fixtures/layout";
 import { obstacleWords } from "../src/words/reasons";
 import { sample } from "./sample";
+import { user } from "./user";
 
 const bench = sample();
 const LIMITS: LimitName[] = [
@@ -49,7 +49,7 @@ describe("rails", () => {
       dial: bench.dial, stretch: dial, value: 50, plan: 50, watts: 100, lightFraction: 0.52, move,
     }); // prettier-ignore
     screen.getByRole("slider").focus();
-    await userEvent.keyboard("{ArrowRight}{PageDown}{End}");
+    await user.keyboard("{ArrowRight}{PageDown}{End}");
     expect(move.mock.calls.flat()).toEqual([51, 40, 100]);
   });
 
@@ -79,9 +79,9 @@ describe("the floor", () => {
     // 400 umol x 12 h x 0.0036 = 17.3 mol; 400 / 271 = 148 %
     expect(readout?.textContent).toContain("400 µmol, DLI 17.3, 148 % of the mean");
     screen.getByRole("application").focus();
-    await userEvent.keyboard("{ArrowLeft}{ArrowDown}");
+    await user.keyboard("{ArrowLeft}{ArrowDown}");
     expect(readout?.textContent).toContain("20 cm from the left, 15 cm from the front: 210");
-    await userEvent.keyboard("{ArrowLeft}");
+    await user.keyboard("{ArrowLeft}");
     expect(readout?.textContent).toContain("20 cm from the left");
   });
 });
@@ -107,7 +107,7 @@ describe("the answer", () => {
     const said = screen.getByText(/gives up the DLI band/).textContent?.replace(/\s+/g, " ");
     expect(said).toContain("gives up the DLI band. DLI comes to 8, wanted at least 10: the cap");
     expect(said).toContain("a cap of 750 would do. The dimmest spot is 0.5 of the mean");
-    await userEvent.click(screen.getByRole("button", { name: /without the hot-spot cap/ }));
+    await user.click(screen.getByRole("button", { name: /without the hot-spot cap/ }));
     expect(answer.giveUpCap).toHaveBeenCalledWith(true);
   });
 });
@@ -179,7 +179,7 @@ describe("the reasons", () => {
   it("offer the nearest position that works", async () => {
     const setting = { ...bench.setting, height_cm: 20 };
     render(Reasons, { bench: sample({ setting }), ...reasons });
-    await userEvent.click(screen.getByRole("button", { name: "go to 40 cm" }));
+    await user.click(screen.getByRole("button", { name: "go to 40 cm" }));
     expect(reasons.toNearest).toHaveBeenCalledWith({ height_cm: 40 });
   });
 
@@ -192,11 +192,11 @@ describe("the reasons", () => {
 
 describe("fields", () => {
   it("keep what was typed, in the unit on show", async () => {
-    render(NumberField, { label: "Width", value: 93, length: "in" });
+    render(Figure, { label: "Width", value: 93, length: "in" });
     const input = screen.getByLabelText<HTMLInputElement>("Width (in)");
     expect(input.value).toBe("36.61");
-    await userEvent.clear(input);
-    await userEvent.type(input, "3,5x");
+    await user.clear(input);
+    await user.type(input, "3,5x");
     expect(input.value).toBe("3,5x");
     input.blur();
     // not a number: it stays on show to be mended

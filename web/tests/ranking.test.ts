@@ -1,5 +1,4 @@
 import { render, screen } from "@testing-library/svelte";
-import userEvent from "@testing-library/user-event";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Crop, Fixture, ShelfAnswer, ShelfRow, Space } from "../src/api/client";
@@ -9,6 +8,10 @@ import { Picks } from "../src/places/fixtures/picks.svelte";
 import Ranking from "../src/places/fixtures/Ranking.svelte";
 import { type Call, caught, soon } from "./replies";
 import { sample } from "./sample";
+import { spaces } from "../src/api/spaces.svelte";
+import { crops } from "../src/api/crops.svelte";
+import { fixtures } from "../src/api/fixtures.svelte";
+import { user } from "./user";
 
 const bench = sample();
 function row(change: Partial<ShelfRow> = {}): ShelfRow {
@@ -87,14 +90,14 @@ const SHELF: ShelfAnswer = {
 let calls: Call[];
 beforeEach(() => {
   calls = caught();
-  garden.spaces = [{ id: 1, currency: "€" } as Space];
-  garden.crops = [{ id: 2, stages: [{ id: 7, hot_spot_cap: 800 }] } as Crop];
+  spaces.all = [{ id: 1, currency: "€" } as Space];
+  crops.all = [{ id: 2, stages: [{ id: 7, hot_spot_cap: 800 }] } as Crop];
   garden.draft = { space_id: 1, crop_id: 2 };
 });
 afterEach(() => {
   vi.unstubAllGlobals();
-  garden.spaces = [];
-  garden.crops = [];
+  spaces.all = [];
+  crops.all = [];
 });
 
 async function ranked(use = vi.fn()): Promise<typeof use> {
@@ -120,23 +123,23 @@ describe("the ranked shelf", () => {
     expect(third?.textContent).toContain("It does not go in.");
     // what does not go in cannot be used
     expect(screen.getAllByRole("button", { name: /^Use it/ })).toHaveLength(2);
-    await userEvent.click(screen.getByRole("button", { name: "Use it: Tallow Long" }));
+    await user.click(screen.getByRole("button", { name: "Use it: Tallow Long" }));
     expect(use).toHaveBeenCalledWith(1);
   });
 
   it("asks again only when told, with the limits given", async () => {
     await ranked();
-    await userEvent.type(screen.getByLabelText("Budget (€)"), "300");
+    await user.type(screen.getByLabelText("Budget (€)"), "300");
     await soon();
     expect(calls).toHaveLength(0);
-    await userEvent.click(screen.getByRole("button", { name: "Rank again" }));
+    await user.click(screen.getByRole("button", { name: "Rank again" }));
     await soon();
     expect(calls[0]?.body).toMatchObject({ budget: 300, circuit_w: null, counts: [1], years: 3 });
   });
 
   it("keeps the old ranking when a limit is refused, and says which", async () => {
     await ranked();
-    await userEvent.click(screen.getByRole("button", { name: "Rank again" }));
+    await user.click(screen.getByRole("button", { name: "Rank again" }));
     await soon();
     calls.shift()?.reply(422, {
       detail: "Not kept.",
@@ -150,14 +153,14 @@ describe("the ranked shelf", () => {
 
 describe("a long shelf", () => {
   it("is asked for in parts, tells how far it is, and can be stopped", async () => {
-    garden.fixtures = Array.from({ length: 30 }, (_, id) => ({ id }) as Fixture);
+    fixtures.all = Array.from({ length: 30 }, (_, id) => ({ id }) as Fixture);
     render(Ranking, { runId: 5, picks: new Picks(), use: vi.fn() });
     await soon();
     expect((calls[0]?.body.fixture_ids as number[]).length).toBe(12);
     calls.shift()?.reply(200, SHELF);
     await soon(30);
     expect(screen.getByRole("status").textContent).toContain("12 of 30");
-    await userEvent.click(screen.getByRole("button", { name: "Stop here" }));
+    await user.click(screen.getByRole("button", { name: "Stop here" }));
     calls.shift()?.reply(200, SHELF);
     await soon(30);
     // what was hung so far is ranked in the end
@@ -165,7 +168,7 @@ describe("a long shelf", () => {
     calls.shift()?.reply(200, SHELF);
     await soon(30);
     expect(screen.getByText(/Stopped: 3 ranked, not all/)).toBeTruthy();
-    garden.fixtures = [];
+    fixtures.all = [];
   });
 });
 

@@ -9,7 +9,8 @@ export interface Call {
   reply: (status: number, body: unknown) => void;
 }
 
-export const soon = (ms = 5): Promise<void> => new Promise((done) => setTimeout(done, ms));
+/** Turn the clock on, and let what waited for it happen. */
+export const soon = (ms = 5): Promise<unknown> => vi.advanceTimersByTimeAsync(ms);
 
 /** Catch every request from now on, oldest first. */
 export function caught(): Call[] {

@@ -1,5 +1,4 @@
 import { render, screen } from "@testing-library/svelte";
-import userEvent from "@testing-library/user-event";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
 import type { Season } from "../src/api/client";
@@ -10,6 +9,7 @@ import { SeasonState } from "../src/places/season/season.svelte";
 import StageTable from "../src/places/season/StageTable.svelte";
 import { caught, soon } from "./replies";
 import { sample } from "./sample";
+import { user } from "./user";
 
 type Day = Season["rows"][number];
 type Stage = Season["stages"][number];
@@ -134,9 +134,9 @@ describe("the season's picture", () => {
     expect(said()).toContain("day 1 of 4, Leafy: lamp 40 cm above the tops");
     expect(said()).toContain("DLI 12 inside 10–16");
     screen.getByRole("application").focus();
-    await userEvent.keyboard("{ArrowRight}");
+    await user.keyboard("{ArrowRight}");
     expect(said()).toContain("Raise the lamp by 8 cm");
-    await userEvent.keyboard("{PageUp}");
+    await user.keyboard("{PageUp}");
     // the last planned days are missing: the reading stays at a day there is
     expect(said()).toContain("of 4");
   });
@@ -153,7 +153,7 @@ describe("the stages' table", () => {
     expect(row.textContent).toContain("the evenness goal keeps it from hanging lower");
     expect(row.textContent).toContain("Mean ± 15 %");
     expect(screen.getByRole("row", { name: /Flowering/ }).textContent).toContain("No headroom.");
-    await userEvent.click(screen.getByRole("button", { name: "Open Leafy on the bench" }));
+    await user.click(screen.getByRole("button", { name: "Open Leafy on the bench" }));
     expect(open).toHaveBeenCalledWith(1);
   });
 
@@ -193,7 +193,7 @@ describe("the stages' table", () => {
     expect(text).toContain("cannot go low enough");
     expect(text).toContain("3.2 of it daylight");
     expect(text).toContain("0 h 30 of light lost");
-    await userEvent.click(screen.getByRole("button", { name: "Let the plan choose for Leafy" }));
+    await user.click(screen.getByRole("button", { name: "Let the plan choose for Leafy" }));
     expect(free).toHaveBeenCalledWith(1);
   });
 });

@@ -1,4 +1,6 @@
-/** What jsdom lacks: it lays nothing out, so nothing ever resizes. */
+/** What jsdom lacks: it lays nothing out, so nothing ever resizes. And a clock that tests turn on. */
+
+import { afterEach, beforeEach, vi } from "vitest";
 
 class NoResize {
   observe(): void {}
@@ -6,3 +8,7 @@ class NoResize {
   disconnect(): void {}
 }
 globalThis.ResizeObserver ??= NoResize as unknown as typeof ResizeObserver;
+
+// what is waited for by the page's own libraries goes on by itself
+beforeEach(() => vi.useFakeTimers({ shouldAdvanceTime: true }));
+afterEach(() => vi.useRealTimers());

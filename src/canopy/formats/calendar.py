@@ -37,6 +37,8 @@ def season_calendar(
 ) -> bytes:
     """Return a calendar with an all-day entry for everything there is to do.
 
+    When the lamp is on is told by the wall clock; what to set a timer to, by the timer's.
+
     Parameters
     ----------
     rows : list of DayRow
@@ -59,20 +61,29 @@ def season_calendar(
     for row in rows:
         day = first + timedelta(days=row.day)
         on, off = clock(row.on_minute), clock(row.off_minute)
+        on_wall, off_wall = (
+            clock(row.on_minute + row.ahead_min),
+            clock(row.off_minute + row.ahead_min),
+        )
         levers = said(
             "season.levers",
             height_cm=row.lamp_cm - row.tops_cm,
             lamp_cm=row.lamp_cm,
             dial_pct=row.dial_pct,
-            on=on,
-            off=off,
+            on=on_wall,
+            off=off_wall,
         )
+        more = worded(levers, unit)
+        if row.ahead_min:
+            more += " " + worded(said("season.timer_says", on=on, off=off), unit)
         tasks = list(row.tasks)
+        if before is not None and row.ahead_min != before.ahead_min:
+            tasks.append(said("season.clocks", on=on_wall, off=off_wall))
         times = (row.on_minute, row.off_minute)
         if before is None or times != (before.on_minute, before.off_minute):
             tasks.append(said("season.timer", on=on, off=off))
         for k, task in enumerate(tasks):
-            words = worded(task, unit), worded(levers, unit)
-            calendar.add_component(_event(f"{uid}-{row.day}-{k}", day, stamp, *words))
+            event = _event(f"{uid}-{row.day}-{k}", day, stamp, worded(task, unit), more)
+            calendar.add_component(event)
         before = row
     return bytes(calendar.to_ical())

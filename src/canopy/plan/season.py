@@ -3,6 +3,7 @@
 Days count from 0 at the run's start. Heights in cm, PPFD in umol m-2 s-1, DLI in mol m-2 d-1.
 """
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from math import ceil
 
@@ -246,7 +247,8 @@ def plan_season(
 class DayRow:
     """One day of a run; light and levers empty where the stage cannot be.
 
-    ``dli`` is what reaches the tops; heights above the floor.
+    ``dli`` is what reaches the tops; heights above the floor. Minutes are the timer's;
+    ``ahead_min`` is how much the wall clock is ahead of it.
     """
 
     day: int
@@ -263,10 +265,17 @@ class DayRow:
     kwh: float
     cost: float
     tasks: tuple[Said, ...]
+    ahead_min: int = 0
 
 
-def day_rows(plans: list[StagePlan], tariff: Tariff) -> list[DayRow]:
-    """Return the day table of a planned run; stages that cannot be are left out."""
+def day_rows(
+    plans: list[StagePlan], tariff: Tariff, ahead_min: Callable[[int], int] = lambda _: 0
+) -> list[DayRow]:
+    """Return the day table of a planned run; stages that cannot be are left out.
+
+    Minutes are the timer's; ``ahead_min`` says by how much the wall clock, which prices go by, is
+    ahead of it on a day.
+    """
     rows = []
     for plan in plans:
         course = plan.course
@@ -285,6 +294,7 @@ def day_rows(plans: list[StagePlan], tariff: Tariff) -> list[DayRow]:
             if day in eased or (day == len(eased) and eased):
                 tasks.append(said("season.dial", dial_pct=course.dial_pct[day]))
             hours = course.hours[day]
+            ahead = ahead_min(plan.first_day + day)
             if day and hours != course.hours[day - 1]:
                 tasks.append(said("season.hours", hours=hours))
             kwh = course.watts[day] * float(plan.order.problem.losses.full_h(hours)) / 1000
@@ -302,7 +312,8 @@ def day_rows(plans: list[StagePlan], tariff: Tariff) -> list[DayRow]:
                     dli_low=target.dli_low,
                     dli_high=target.dli_high,
                     kwh=kwh,
-                    cost=cost_of_day(tariff, plan.on_minute, hours, kwh),
+                    cost=cost_of_day(tariff, plan.on_minute + ahead, hours, kwh),
+                    ahead_min=ahead,
                     tasks=tuple(tasks),
                 )
             )

@@ -102,6 +102,10 @@ def problem(
     )
 
 
+KINDS_OF_DAYLIGHT = ("measured", "reckoned")
+"""Where a field may be one of several kinds, its kind is no part of the name a form knows."""
+
+
 def _field(location: tuple[str | int, ...]) -> str:
     """Return the dotted name a form knows, without where ninja found it (body, payload...)."""
     parts = [str(part) for part in location]
@@ -109,7 +113,7 @@ def _field(location: tuple[str | int, ...]) -> str:
         parts = parts[1:]
     if parts and parts[0] == "payload":
         parts = parts[1:]
-    return ".".join(parts)
+    return ".".join(part for part in parts if part not in KINDS_OF_DAYLIGHT)
 
 
 def answer_with_problems(api: NinjaAPI) -> None:

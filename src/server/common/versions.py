@@ -68,8 +68,8 @@ def answer_stale(api: NinjaAPI) -> None:
     @api.exception_handler(Stale)
     def stale(request: HttpRequest, error: Stale) -> HttpResponse:
         sentence = (
-            "This was changed elsewhere meanwhile; what you typed is still here. Look at both, "
-            "then keep it again."
+            "This was changed elsewhere meanwhile; what you typed is still here. Keep it again to "
+            "put it in the other's place, or reload the page to see the other."
         )
         response = problem(412, "Changed elsewhere", sentence, present=shown(error.row))
         response["ETag"] = f'"{getattr(error.row, "version", 0)}"'

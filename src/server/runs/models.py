@@ -77,10 +77,14 @@ class Plan(models.Model):
 
 
 class RunStage(models.Model):
-    """When a stage of a begun run really began and ended; null until it did."""
+    """When a stage of a begun run really began and ended; null until it did.
+
+    It is called as it was when the run began.
+    """
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="lived")
     stage = models.ForeignKey(Stage, on_delete=models.RESTRICT, related_name="+")
+    name = models.CharField(max_length=80)
     began_on = models.DateField(null=True)
     ended_on = models.DateField(null=True)
 

@@ -200,10 +200,14 @@ def begin_run(run: Run, on: date | None, expected: Expected = None) -> Run:
         plan = _plan_of(row)
         plan.document, plan.holds_from, plan.made_at = document, begun_on, timezone.now()
         plan.save()
-        stages = [stage["id"] for stage in document["crop"]["stages"]]
         RunStage.objects.bulk_create(
-            RunStage(run=row, stage_id=pk, began_on=begun_on if i == 0 else None)
-            for i, pk in enumerate(stages)
+            RunStage(
+                run=row,
+                stage_id=stage["id"],
+                name=stage["name"],
+                began_on=begun_on if i == 0 else None,
+            )
+            for i, stage in enumerate(document["crop"]["stages"])
         )
         keep(row, begun_on=begun_on, started_on=begun_on)
     return run_of(run.owner, run.pk)

@@ -3,6 +3,7 @@
 import csv
 import io
 import re
+from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 
 from icalendar import Calendar
@@ -73,3 +74,16 @@ def test_in_inches_both_speak_inches():
     assert "Raise the lamp by 3.1 in" in table
     for text in (table, calendar):
         assert not re.search(r"\bcm\b|_cm", text)
+
+
+def test_where_the_clocks_change_both_times_are_told():
+    winter, summer = row(0), replace(row(1), ahead_min=60)
+    text = season_calendar([winter, summer], "Mums", FIRST, STAMP, "run-7")
+    events = Calendar.from_ical(text).walk("VEVENT")
+    assert [str(event["summary"]) for event in events] == [
+        "Timer: on 06:00, off 22:00",
+        "The clocks have changed and the timer has not: by the wall clock the lamp is on 07:00 to "
+        "23:00",
+    ]
+    assert "06:00 to 22:00." in str(events[0]["description"])
+    assert "07:00 to 23:00. The timer itself says 06:00 to 22:00." in str(events[1]["description"])

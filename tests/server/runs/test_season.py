@@ -235,3 +235,29 @@ def test_a_stage_without_headroom_is_said_with_what_would_help(grower, run, seas
     assert "more headroom is needed" in found["stages"][2]["refused"]
     assert found["stages"][1]["planned"]
     assert len(found["rows"]) == 35
+
+
+def test_a_plain_timer_pays_by_the_wall_clock_and_its_calendar_says_so(grower, space, run):
+    grower("put", "accounts/preferences", {"time_zone": "Europe/Berlin"})
+    path = f"runs/{run['id']}"
+    grower("put", f"{path}/wishes", WISHES | {"started_on": "2026-03-20", "on_minute": 360})
+    lit = grower("get", f"{path}/season")[1]["rows"][8]
+    # dear while the lamp is lit by the timer's winter clock: in summer it is lit an hour of the
+    # evening at the low price
+    bands = [{"from_minute": 360, "to_minute": lit["off_minute"], "per_kwh": 1.0}]
+    body = {**BOX_ROOM, "tariff_per_kwh": 0.0, "tariff_bands": bands}
+    days = {}
+    for follows in (True, False):
+        kept = {**body, "follows_summer_time": follows}
+        assert grower("put", f"spaces/{space['id']}", kept)[0] == 200
+        rows = grower("get", f"{path}/season")[1]["rows"]
+        # 29 March 2026 is the run's tenth day
+        days[follows] = rows[8], rows[9]
+        assert ("clocks have changed" in grower("get", f"{path}/season/calendar")[1]["text"]) != (
+            follows
+        )
+    for day in (*days[True], days[False][0]):
+        assert day["cost"] == pytest.approx(day["kwh"])
+    summer = days[False][1]
+    assert summer["on_minute"] == 360
+    assert summer["cost"] == pytest.approx(summer["kwh"] * (1 - 1 / summer["hours"]))

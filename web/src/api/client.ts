@@ -51,6 +51,12 @@ export type Limit = Schemas["LimitOut"];
 export type LimitName = Limit["name"];
 export type Obstacle = Schemas["ObstacleOut"];
 export type Grower = Schemas["GrowerOut"];
+export type Preferences = Schemas["Preferences"];
+export type Piece = Schemas["PieceOut"];
+export type PieceIn = Schemas["PieceIn"];
+export type PastSetting = Schemas["PastSettingOut"];
+export type PastSettingIn = Schemas["PastSettingIn"];
+export type FileText = Schemas["FileOut"];
 
 /** A refusal: a sentence, and a sentence for each field concerned. */
 export class Refusal extends Error {
@@ -58,6 +64,8 @@ export class Refusal extends Error {
     readonly status: number,
     sentence: string,
     readonly fields: Record<string, string> = {},
+    /** The row as it now stands, where a change came too late. */
+    readonly present: unknown = null,
   ) {
     super(sentence);
   }
@@ -109,9 +117,11 @@ function refusal(status: number, body: unknown): Refusal {
   const problem = body as {
     detail?: string;
     errors?: { field: string; sentence: string }[];
+    present?: unknown;
   } | null;
   const fields = Object.fromEntries((problem?.errors ?? []).map((e) => [e.field, e.sentence]));
-  return new Refusal(status, problem?.detail ?? "The server could not do that. Try again.", fields);
+  const sentence = problem?.detail ?? "The server could not do that. Try again.";
+  return new Refusal(status, sentence, fields, problem?.present);
 }
 
 /** The reply's data, or a Refusal. */

@@ -1196,6 +1196,7 @@ export interface components {
             locked: ("height" | "dial" | "hours")[];
             /** Lost H */
             lost_h: number;
+            made_of: components["schemas"]["MadeOfOut"];
             /** Middle Hours */
             middle_hours: number | null;
             night_conflict: components["schemas"]["SaidOut"] | null;
@@ -2104,6 +2105,26 @@ export interface components {
             trust: "good" | "doubt" | "wrong" | "missing";
         };
         /**
+         * MadeOfOut
+         * @description What of its space and crop a run's screens name, as the run stands on it.
+         */
+        MadeOfOut: {
+            /** Co2 Enriched */
+            co2_enriched: boolean;
+            /** Crop */
+            crop: string;
+            /** Currency */
+            currency: string;
+            /** Ramp Min */
+            ramp_min: number;
+            /** Space */
+            space: string;
+            /** Stages */
+            stages: components["schemas"]["StageNameOut"][];
+            /** Timer Step Min */
+            timer_step_min: number;
+        };
+        /**
          * MapIn
          * @description A map table's text, and where its readings were taken.
          */
@@ -2722,6 +2743,8 @@ export interface components {
         };
         /** SeasonOut */
         SeasonOut: {
+            /** Ceiling Cm */
+            ceiling_cm: number;
             /** Common Height */
             common_height: boolean;
             /** Cost */
@@ -2735,6 +2758,7 @@ export interface components {
             first: string;
             /** Kwh */
             kwh: number;
+            made_of: components["schemas"]["MadeOfOut"];
             /** Price */
             price: components["schemas"]["TariffBandIn"][];
             /** Rows */
@@ -3230,8 +3254,19 @@ export interface components {
             began_on: string | null;
             /** Ended On */
             ended_on: string | null;
+            /** Name */
+            name: string;
             /** Stage Id */
             stage_id: number;
+        };
+        /** StageNameOut */
+        StageNameOut: {
+            /** Days */
+            days: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
         };
         /** StageOut */
         StageOut: {

@@ -3,6 +3,7 @@
 
   import { asRefusal } from "../api/client";
   import { garden } from "../api/garden.svelte";
+  import { account } from "../api/grower.svelte";
   import { setGo } from "../parts/go";
   import { navigate } from "./routes";
   import Shell from "./Shell.svelte";
@@ -34,7 +35,7 @@
     <p class="my-3" role="alert">{sentence}</p>
     <button class="btn btn-primary" onclick={begin}>Try again</button>
   </main>
-{:else if garden.grower}
+{:else if account.grower}
   <Shell><Router /></Shell>
 {:else}
   <Sign />

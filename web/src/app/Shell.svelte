@@ -1,18 +1,31 @@
 <script lang="ts">
   import Moon from "@lucide/svelte/icons/moon";
+  import Settings from "@lucide/svelte/icons/settings";
   import Sun from "@lucide/svelte/icons/sun";
   import type { Snippet } from "svelte";
 
   import { garden } from "../api/garden.svelte";
+  import { account } from "../api/grower.svelte";
   import PlanStrip from "../parts/plan/PlanStrip.svelte";
   import { applyTheme, theme } from "../theme/theme.svelte";
-  import { navigate, PLACES, route } from "./routes";
+  import { forget, unkept } from "../parts/form/drafts";
+  import { attempt } from "../parts/notice.svelte";
+  import GrowerMenu from "./GrowerMenu.svelte";
+  import { PLACES, titleOf } from "./places";
+  import { navigate, route } from "./routes";
   import Trouble from "./Trouble.svelte";
 
   let { children }: { children: Snippet } = $props();
 
   const here = $derived(route.pathname === "/" ? "/bench" : route.pathname);
-  const grower = $derived(garden.grower);
+  const grower = $derived(account.grower);
+
+  let menu = $state(false);
+
+  async function leave(): Promise<void> {
+    await garden.leave();
+    forget();
+  }
 
   /** Digits jump to places, unless someone is typing. */
   function jump(event: KeyboardEvent): void {
@@ -23,7 +36,13 @@
   }
 </script>
 
-<svelte:window onkeydown={jump} />
+<svelte:head><title>{titleOf(route.pathname)}</title></svelte:head>
+<svelte:window
+  onkeydown={jump}
+  onbeforeunload={(event) => {
+    if (unkept()) event.preventDefault();
+  }}
+/>
 
 <a class="btn btn-sm absolute -top-20 left-2 z-10 focus:top-2" href="#place">To the content</a>
 <header class="print:hidden">
@@ -51,9 +70,9 @@
         {#each ["cm", "in"] as const as unit (unit)}
           <button
             class="btn join-item btn-sm"
-            class:btn-neutral={garden.unit === unit}
-            aria-pressed={garden.unit === unit}
-            onclick={() => garden.useUnit(unit)}>{unit}</button
+            class:btn-neutral={account.unit === unit}
+            aria-pressed={account.unit === unit}
+            onclick={() => attempt(() => account.prefer({ length_unit: unit }))}>{unit}</button
           >
         {/each}
       </div>
@@ -64,10 +83,17 @@
       >
         {#if theme.now === "bench-day"}<Moon size={18} />{:else}<Sun size={18} />{/if}
       </button>
-      <span class="quiet max-sm:hidden">{grower?.name}</span>
-      <button class="btn btn-sm btn-ghost" onclick={() => garden.leave()}>Sign out</button>
+      <button
+        class="btn btn-sm btn-ghost"
+        aria-expanded={menu}
+        aria-label="{grower?.name}: clock and money"
+        onclick={() => (menu = !menu)}
+        ><span class="max-sm:hidden">{grower?.name}</span> <Settings size={18} /></button
+      >
+      <button class="btn btn-sm btn-ghost" onclick={() => attempt(leave)}>Sign out</button>
     </div>
   </div>
+  {#if menu}<GrowerMenu close={() => (menu = false)} />{/if}
 </header>
 <div class="print:hidden"><PlanStrip /></div>
 <main id="place" class="px-4 pb-2" tabindex="-1">

@@ -1,25 +1,16 @@
 <script lang="ts">
-  import { asRefusal, type Refusal } from "../api/client";
   import { garden } from "../api/garden.svelte";
-  import TextField from "../parts/form/TextField.svelte";
+  import Field from "../parts/form/Field.svelte";
+  import { newForm } from "../parts/form/form.svelte";
 
   let how = $state<"sign-in" | "sign-up">("sign-in");
   let name = $state("");
   let password = $state("");
-  let busy = $state(false);
-  let refused = $state<Refusal | null>(null);
+  const entering = newForm();
 
   async function enter(event: SubmitEvent): Promise<void> {
     event.preventDefault();
-    busy = true;
-    refused = null;
-    try {
-      await garden.enter(how, name, password);
-    } catch (error) {
-      refused = asRefusal(error);
-    } finally {
-      busy = false;
-    }
+    await entering.send(() => garden.enter(how, name, password));
   }
 </script>
 
@@ -36,26 +27,19 @@
   </div>
   <form class="bg-base-200 rounded-box grid gap-4 p-6" onsubmit={enter} novalidate>
     <h2 class="text-xl font-semibold">{how === "sign-in" ? "Sign in" : "Make an account"}</h2>
-    <TextField
-      label="Name"
-      bind:value={name}
-      autocomplete="username"
-      error={refused?.fields.name}
-    />
-    <TextField
+    <Field label="Name" bind:value={name} autocomplete="username" name="name" />
+    <Field
       label="Password"
       type="password"
       bind:value={password}
       autocomplete={how === "sign-in" ? "current-password" : "new-password"}
-      error={refused?.fields.password}
+      name="password"
       hint={how === "sign-up"
         ? "At least 8 characters. There is no mail to reset it: keep it safe."
         : undefined}
     />
-    {#if refused && !Object.keys(refused.fields).length}
-      <p class="text-error" role="alert">{refused.message}</p>
-    {/if}
-    <button class="btn btn-primary" disabled={busy}
+    {#if entering.general}<p class="text-error" role="alert">{entering.general}</p>{/if}
+    <button class="btn btn-primary" disabled={entering.busy}
       >{how === "sign-in" ? "Sign in" : "Make the account"}</button
     >
     <button
@@ -63,7 +47,7 @@
       class="btn btn-ghost"
       onclick={() => {
         how = how === "sign-in" ? "sign-up" : "sign-in";
-        refused = null;
+        entering.refused = null;
       }}>{how === "sign-in" ? "New here: make an account" : "I have an account"}</button
     >
   </form>

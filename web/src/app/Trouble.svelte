@@ -2,35 +2,41 @@
   import type { Snippet } from "svelte";
 
   import { asRefusal, Refusal } from "../api/client";
+  import { attempt, notice } from "../parts/notice.svelte";
 
   let { here, children }: { here: string; children: Snippet } = $props();
 
-  /** What went wrong where nobody else says so: a rejected promise, a mistake in a handler. */
-  let sentence = $state("");
-
-  function say(error: unknown): void {
-    if (error instanceof DOMException && error.name === "AbortError") return;
-    sentence = asRefusal(error).message;
+  async function takeBack(): Promise<void> {
+    const undo = notice.undo;
+    notice.clear();
+    if (undo) await attempt(undo);
   }
 </script>
 
 <svelte:window
   onunhandledrejection={(event) => {
-    say(event.reason);
+    notice.complain(event.reason);
     // a refusal that has been said is no mistake to log
     if (event.reason instanceof Refusal) event.preventDefault();
   }}
-  onerror={(event) => say(event instanceof ErrorEvent ? event.error : event)}
+  onerror={(event) => notice.complain(event instanceof ErrorEvent ? event.error : event)}
 />
 
-{#if sentence}
-  <div class="bg-base-200 flex flex-wrap items-center gap-3 px-4 py-2" role="alert">
-    <p class="text-error">{sentence}</p>
-    <button class="btn btn-sm max-sm:min-h-11" onclick={() => location.reload()}
-      >Reload the page</button
-    >
-    <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => (sentence = "")}
-      >Go on without</button
+{#if notice.sentence}
+  <div
+    class="bg-base-200 flex flex-wrap items-center gap-3 px-4 py-2 print:hidden"
+    role={notice.wrong ? "alert" : "status"}
+  >
+    <p class:text-error={notice.wrong}>{notice.sentence}</p>
+    {#if notice.undo}
+      <button class="btn btn-sm max-sm:min-h-11" onclick={takeBack}>Undo</button>
+    {:else if notice.wrong}
+      <button class="btn btn-sm max-sm:min-h-11" onclick={() => location.reload()}
+        >Reload the page</button
+      >
+    {/if}
+    <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => notice.clear()}
+      >{notice.wrong ? "Go on without" : "Good"}</button
     >
   </div>
 {/if}

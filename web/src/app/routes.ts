@@ -1,9 +1,10 @@
-/** The places, in the order of the work; Bench and Season are loaded when they are first opened. */
+/** Which place stands at which address; Bench and Season are loaded when they are first opened. */
 
 import { createRouter } from "sv-router";
 
 import FixturesPlace from "../places/fixtures/FixturesPlace.svelte";
 import SpacePlace from "../places/space/SpacePlace.svelte";
+import Nowhere from "./Nowhere.svelte";
 
 export const { p, navigate, isActive, route } = createRouter({
   "/": () => import("../places/bench/BenchPlace.svelte"),
@@ -11,12 +12,5 @@ export const { p, navigate, isActive, route } = createRouter({
   "/fixtures": FixturesPlace,
   "/bench": () => import("../places/bench/BenchPlace.svelte"),
   "/season": () => import("../places/season/SeasonPlace.svelte"),
-  "*": SpacePlace,
+  "*": Nowhere,
 });
-
-export const PLACES = [
-  { path: "/space", name: "Space & crop", key: "1" },
-  { path: "/fixtures", name: "Fixtures", key: "2" },
-  { path: "/bench", name: "Bench", key: "3" },
-  { path: "/season", name: "Season", key: "4" },
-] as const;

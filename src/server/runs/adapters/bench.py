@@ -55,7 +55,7 @@ from server.runs.adapters.lamps import (
     hung_lamp,
     rail_dimmer,
 )
-from server.runs.adapters.standing import Standing
+from server.runs.adapters.standing import MadeOf, Standing, made_of
 from server.runs.models import Setting as SettingRow
 from server.spaces.adapters import (
     daylight_over,
@@ -276,6 +276,7 @@ class BenchAnswer:
     geometry: Geometry
     dial: ShownDial
     price: list[TariffBand]
+    made_of: MadeOf
 
 
 def bench_answer(
@@ -341,6 +342,7 @@ def bench_answer(
         geometry=_geometry(run, stage, problem, lamps),
         dial=_dial(rail_dimmer(lamps, run.fixture), space.dials_pct, space.light, space.watts),
         price=tariff.spans(),
+        made_of=made_of(run),
     )
 
 

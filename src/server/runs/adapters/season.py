@@ -18,6 +18,7 @@ from canopy.plan.schools import Distance, Opinion, Practice, doubled, opinions
 from canopy.plan.schools import SchoolName as SchoolName
 from canopy.plan.season import DayRow, Lift, StageOrder, StagePlan, day_rows, plan_season
 from canopy.power.tariff import TariffBand
+from canopy.power.timer import TimerClock
 from canopy.words import Said, worded
 from server.common.words import unit_of
 from server.crops.models import Stage
@@ -29,7 +30,7 @@ from server.runs.adapters.bench import (
     problem_of,
     stage_daylight,
 )
-from server.runs.adapters.standing import Standing
+from server.runs.adapters.standing import MadeOf, Standing, made_of
 from server.runs.models import Setting as SettingRow
 from server.spaces.adapters import enclosure, tariff_of
 
@@ -127,6 +128,8 @@ class SeasonAnswer:
     cost: float
     common_height: bool
     price: list[TariffBand]
+    ceiling_cm: float
+    made_of: MadeOf
 
 
 def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
@@ -152,7 +155,8 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
         on_minute=run.on_minute,
         shift_days=run.shift_days,
     )
-    rows = day_rows(plans, tariff)
+    timer = TimerClock(run.owner.zone, first, run.space.follows_summer_time)
+    rows = day_rows(plans, tariff, lambda day: timer.ahead_min(date_of(run, day)))
     heights = {plan.setting.height_cm for plan in plans if plan.setting is not None}
     return SeasonAnswer(
         first=first,
@@ -163,6 +167,8 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
         cost=sum(row.cost for row in rows),
         common_height=len(heights) == 1 and len(plans) > 1,
         price=tariff.spans(),
+        ceiling_cm=run.space.height_cm,
+        made_of=made_of(run),
     )
 
 

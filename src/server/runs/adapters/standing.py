@@ -123,6 +123,42 @@ class Standing:
         return found
 
 
+@dataclass(frozen=True)
+class StageName:
+    """A stage as tabs name it."""
+
+    id: int
+    name: str
+    days: int
+
+
+@dataclass(frozen=True)
+class MadeOf:
+    """What of a run's space and crop its screens name beside the answers."""
+
+    space: str
+    crop: str
+    currency: str
+    timer_step_min: int
+    ramp_min: int
+    co2_enriched: bool
+    stages: list[StageName]
+
+
+def made_of(standing: Standing) -> MadeOf:
+    """Return what a run's screens name, as the run stands on it."""
+    space = standing.space
+    return MadeOf(
+        space=space.name,
+        crop=standing.crop_name,
+        currency=standing.tariff.currency,
+        timer_step_min=space.timer_step_min,
+        ramp_min=space.ramp_min,
+        co2_enriched=space.co2_enriched,
+        stages=[StageName(stage.pk, stage.name, stage.days) for stage in standing.stages],
+    )
+
+
 def standing_of(run: Run) -> Standing:
     """Return what a run stands on."""
     return _now(run) if run.begun_on is None else _thawed(run, file_of(run))

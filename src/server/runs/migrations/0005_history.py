@@ -54,6 +54,7 @@ class Migration(migrations.Migration):
             name='RunStage',
             fields=[
                 ('id', models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name='ID')),
+                ('name', models.CharField(max_length=80)),
                 ('began_on', models.DateField(null=True)),
                 ('ended_on', models.DateField(null=True)),
             ],

@@ -8,7 +8,7 @@ from server.crops.schemas import StageOut
 from server.fixtures.adapters import DialKind
 from server.runs.adapters.bench import Basis, BindingName, Lever, TargetName
 from server.runs.schemas.lamps import HungLampOut
-from server.runs.schemas.levers import LeversIn, ObstacleOut, OutcomeOut, SettingOut
+from server.runs.schemas.levers import LeversIn, MadeOfOut, ObstacleOut, OutcomeOut, SettingOut
 from server.spaces.schemas import PlotIn, StandIn, TariffBandIn
 
 
@@ -163,3 +163,4 @@ class BenchOut(Schema):
     geometry: GeometryOut
     dial: DialOut
     price: list[TariffBandIn]
+    made_of: MadeOfOut

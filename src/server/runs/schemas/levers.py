@@ -7,6 +7,24 @@ from server.common.schemas import Strict
 from server.runs.adapters.bench import Change, Lever, TargetName
 
 
+class StageNameOut(Schema):
+    id: int
+    name: str
+    days: int
+
+
+class MadeOfOut(Schema):
+    """What of its space and crop a run's screens name, as the run stands on it."""
+
+    space: str
+    crop: str
+    currency: str
+    timer_step_min: int
+    ramp_min: int
+    co2_enriched: bool
+    stages: list[StageNameOut]
+
+
 class LeversIn(Strict):
     """One position of each lever; moved to the nearest that can be had."""
 

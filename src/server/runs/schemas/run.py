@@ -24,6 +24,7 @@ class StageLivedOut(Schema):
     """When a stage of a begun run really began and ended."""
 
     stage_id: int
+    name: str
     began_on: date | None
     ended_on: date | None
 

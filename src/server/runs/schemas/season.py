@@ -20,7 +20,7 @@ from server.runs.adapters.bench import (
 )
 from server.runs.adapters.season import SchoolName
 from server.runs.schemas.bench import CertaintyOut
-from server.runs.schemas.levers import ObstacleOut, OutcomeOut, SettingOut
+from server.runs.schemas.levers import MadeOfOut, ObstacleOut, OutcomeOut, SettingOut
 from server.spaces.schemas import TariffBandIn
 
 AimName = Literal[Aim, "moves"]
@@ -132,3 +132,5 @@ class SeasonOut(Schema):
     cost: float
     common_height: bool
     price: list[TariffBandIn]
+    ceiling_cm: float
+    made_of: MadeOfOut

@@ -1,14 +1,18 @@
 <script lang="ts">
   import { clock } from "../../units/format";
+  import FieldNote from "./FieldNote.svelte";
+  import { useField } from "./form.svelte";
 
   interface Props {
     label: string;
     /** Minutes after midnight. */
     value: number;
-    error?: string | undefined;
+    /** The field's name on the server: what is said of it stands here. */
+    name?: string;
   }
-  let { label, value = $bindable(), error }: Props = $props();
+  let { label, value = $bindable(), name }: Props = $props();
   const id = $props.id();
+  const field = useField(() => name);
 
   function read(event: Event & { currentTarget: HTMLInputElement }): void {
     const [hour, minute] = event.currentTarget.value.split(":").map(Number);
@@ -25,7 +29,8 @@
     class="input input-sm w-32 max-sm:min-h-11"
     value={clock(value)}
     onchange={read}
-    aria-invalid={Boolean(error)}
+    aria-invalid={Boolean(field.error)}
+    aria-describedby={field.error ? `${id}-more` : undefined}
   />
-  {#if error}<p class="text-error text-sm" role="alert">{error}</p>{/if}
+  <FieldNote id="{id}-more" error={field.error} />
 </div>

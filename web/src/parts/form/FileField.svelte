@@ -1,14 +1,22 @@
 <script lang="ts">
+  import FieldNote from "./FieldNote.svelte";
+  import { useField } from "./form.svelte";
+
   interface Props {
     label: string;
     accept: string;
     /** Called with the file's name and its text; its bytes are in the file itself. */
     read: (name: string, text: string, file: File) => void;
+    /** The field's name on the server: what is said of it stands here. */
+    name?: string | string[];
+    /** What is said of it outside a form. */
     error?: string | undefined;
     hint?: string | undefined;
   }
-  let { label, accept, read, error, hint }: Props = $props();
+  let { label, accept, read, name, error, hint }: Props = $props();
   const id = $props.id();
+  const field = useField(() => name);
+  const wrong = $derived(error || field.error);
 
   async function chosen(event: Event & { currentTarget: HTMLInputElement }): Promise<void> {
     const file = event.currentTarget.files?.[0];
@@ -24,12 +32,8 @@
     {accept}
     class="file-input w-full max-sm:min-h-11"
     onchange={chosen}
-    aria-invalid={Boolean(error)}
-    aria-describedby={error || hint ? `${id}-more` : undefined}
+    aria-invalid={Boolean(wrong)}
+    aria-describedby={wrong || hint ? `${id}-more` : undefined}
   />
-  {#if error}
-    <p id="{id}-more" class="text-error text-sm" role="alert">{error}</p>
-  {:else if hint}
-    <p id="{id}-more" class="quiet text-sm">{hint}</p>
-  {/if}
+  <FieldNote id="{id}-more" error={wrong} {hint} />
 </div>

@@ -1,16 +1,15 @@
 <script lang="ts">
-  import type { Sending } from "./sending.svelte";
+  import type { Form } from "./form.svelte";
 
-  let { sending, label = "Keep" }: { sending: Sending; label?: string } = $props();
+  let { form, label = "Keep" }: { form: Form; label?: string } = $props();
 </script>
 
+{#if form.general}<p class="text-error" role="alert">{form.general}</p>{/if}
 <div class="flex flex-wrap items-center gap-3">
-  <button class="btn btn-primary max-sm:min-h-11" disabled={sending.busy}>{label}</button>
-  {#if sending.busy}
+  <button class="btn btn-primary max-sm:min-h-11" disabled={form.busy}>{label}</button>
+  {#if form.busy}
     <span class="quiet" role="status">Keeping…</span>
-  {:else if sending.kept}
+  {:else if form.kept}
     <span class="text-success" role="status">Kept.</span>
-  {:else if sending.general}
-    <span class="text-error" role="alert">{sending.general}</span>
   {/if}
 </div>

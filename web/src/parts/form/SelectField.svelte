@@ -1,14 +1,19 @@
 <script lang="ts" generics="T extends string | number">
+  import FieldNote from "./FieldNote.svelte";
+  import { useField } from "./form.svelte";
+
   interface Props {
     label: string;
     value: T;
     options: { value: T; label: string }[];
-    error?: string | undefined;
+    /** The field's name on the server: what is said of it stands here. */
+    name?: string;
     hint?: string | undefined;
     small?: boolean;
   }
-  let { label, value = $bindable(), options, error, hint, small = false }: Props = $props();
+  let { label, value = $bindable(), options, name, hint, small = false }: Props = $props();
   const id = $props.id();
+  const field = useField(() => name);
 </script>
 
 <div class="grid content-start gap-0.5">
@@ -18,15 +23,12 @@
     class="select w-full max-sm:min-h-11"
     class:select-sm={small}
     bind:value
-    aria-invalid={Boolean(error)}
+    aria-invalid={Boolean(field.error)}
+    aria-describedby={field.error || hint ? `${id}-more` : undefined}
   >
     {#each options as option (option.value)}
       <option value={option.value}>{option.label}</option>
     {/each}
   </select>
-  {#if error}
-    <p class="text-error text-sm" role="alert">{error}</p>
-  {:else if hint}
-    <p class="quiet text-sm">{hint}</p>
-  {/if}
+  <FieldNote id="{id}-more" error={field.error} {hint} />
 </div>

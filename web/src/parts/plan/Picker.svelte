@@ -5,9 +5,11 @@
     value: number | null;
     empty: string;
     href?: string;
+    /** A begun run stands on its own copy: nothing else can be chosen. */
+    settled?: boolean;
     pick: (id: number) => unknown;
   }
-  let { label, rows, value, empty, href, pick }: Props = $props();
+  let { label, rows, value, empty, href, settled = false, pick }: Props = $props();
   const id = $props.id();
 
   function changed(event: Event & { currentTarget: HTMLSelectElement }): void {
@@ -34,6 +36,8 @@
       class="select select-sm w-full max-sm:min-h-11"
       value={value === null ? "" : String(value)}
       onchange={changed}
+      disabled={settled}
+      title={settled ? "The run has begun with its own copy; copy it to try another." : undefined}
     >
       {#if value === null}<option value="" disabled>{empty}</option>{/if}
       {#each rows as row (row.id)}

@@ -1,16 +1,20 @@
 <script lang="ts">
+  import { fixtures } from "../../api/fixtures.svelte";
   import { garden } from "../../api/garden.svelte";
-  import NumberField from "../../parts/form/NumberField.svelte";
+  import Figure from "../../parts/form/Figure.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
   import type { Arranging } from "./arranging.svelte";
 
   let { desk }: { desk: Arranging } = $props();
 
-  const unit = $derived(garden.unit);
   const lamp = $derived(desk.lamps[desk.chosen]);
-  const fixture = $derived(garden.fixtures.find((f) => f.id === lamp?.fixture_id));
+  const fixture = $derived(fixtures.all.find((f) => f.id === lamp?.fixture_id));
   const main = $derived(garden.run?.fixture_id);
-  const name = (id: number): string => garden.fixtures.find((f) => f.id === id)?.name ?? "";
+  const name = (id: number): string => fixtures.all.find((f) => f.id === id)?.name ?? "";
+  /** The ones the grower has of this kind, and the one that hangs here even if put away. */
+  const pieces = $derived(
+    fixture?.pieces.filter((piece) => !piece.removed || piece.id === lamp?.piece_id) ?? [],
+  );
   let adding = $state(0);
 
   async function add(): Promise<void> {
@@ -59,36 +63,47 @@
   {#if lamp}
     {#key desk.chosen}
       <div class="grid grid-cols-3 gap-2">
-        <NumberField
+        <Figure
           narrow
           label="From left"
-          length={unit}
+          kind="length"
           bind:value={() => lamp.x_cm, (x) => set({ x_cm: x ?? NaN })}
         />
-        <NumberField
+        <Figure
           narrow
           label="From front"
-          length={unit}
+          kind="length"
           bind:value={() => lamp.y_cm, (y) => set({ y_cm: y ?? NaN })}
         />
-        <NumberField
+        <Figure
           narrow
           label="Turned"
           unit="°"
           bind:value={() => lamp.turn_deg ?? 0, (turn) => set({ turn_deg: turn ?? NaN })}
         />
-        <NumberField
+        <Figure
           narrow
           label="Tilted"
           unit="°"
           bind:value={() => lamp.tilt_deg ?? 0, (tilt) => set({ tilt_deg: tilt ?? NaN })}
         />
-        <NumberField
+        <Figure
           narrow
           label="Higher by"
-          length={unit}
+          kind="length"
           bind:value={() => lamp.raise_cm ?? 0, (up) => set({ raise_cm: up ?? NaN })}
         />
+        {#if pieces.length}
+          <SelectField
+            small
+            label="Which one"
+            bind:value={() => lamp.piece_id ?? 0, (id) => set({ piece_id: id || null })}
+            options={[
+              { value: 0, label: "any, as new" },
+              ...pieces.map((piece) => ({ value: piece.id, label: piece.name })),
+            ]}
+          />
+        {/if}
         {#if lamp.fixture_id === main}
           <SelectField
             small
@@ -104,7 +119,7 @@
           />
         {/if}
         {#if lamp.own_dial_pct !== null || lamp.fixture_id !== main}
-          <NumberField
+          <Figure
             narrow
             label="Dial at"
             unit="%"
@@ -164,7 +179,7 @@
         small
         label="Hang another"
         bind:value={() => adding || (main ?? 0), (id) => (adding = id)}
-        options={garden.shelf.map((f) => ({ value: f.id, label: f.name }))}
+        options={fixtures.present.map((f) => ({ value: f.id, label: f.name }))}
       />
     </div>
     <button class="btn btn-sm max-sm:min-h-11" onclick={add}>Add</button>

@@ -2,22 +2,27 @@
   import { onDestroy } from "svelte";
 
   import { garden } from "../../api/garden.svelte";
+  import { account } from "../../api/grower.svelte";
   import Cautions from "../../parts/cautions/Cautions.svelte";
   import Elevation from "../../parts/elevation/Elevation.svelte";
   import Floor from "../../parts/floor/Floor.svelte";
   import DialRail from "../../parts/rails/DialRail.svelte";
   import HoursRail from "../../parts/rails/HoursRail.svelte";
+  import { attempt } from "../../parts/notice.svelte";
+  import { View } from "../../parts/view.svelte";
   import AnswerLine from "./AnswerLine.svelte";
   import ArrangePanel from "./ArrangePanel.svelte";
   import { Arranging } from "./arranging.svelte";
   import { BenchState } from "./bench.svelte";
   import PlanButton from "./PlanButton.svelte";
+  import SetSo from "./SetSo.svelte";
   import Reasons from "./Reasons.svelte";
   import Schools from "./Schools.svelte";
   import StageTabs from "./StageTabs.svelte";
 
   const desk = new BenchState();
-  let others = $state(false);
+  const opened = new View();
+  const others = $derived(opened.name === "others");
   const arranging = new Arranging(() => {
     if (run && stage) void desk.open(run.id, stage.id);
   });
@@ -28,11 +33,19 @@
   onDestroy(flush);
 
   const run = $derived(garden.run);
-  const stages = $derived(garden.crop?.stages ?? []);
-  const stage = $derived(stages.find((s) => s.id === garden.stageId) ?? stages[0] ?? null);
   const bench = $derived(desk.bench);
+  // as the run stands on them; until its first answer as the crop has them
+  const stages = $derived(
+    desk.runId === run?.id && bench ? bench.made_of.stages : (garden.crop?.stages ?? []),
+  );
+  const stage = $derived(
+    stages.find((s) => s.id === garden.stageId) ??
+      stages.find((s) => s.id === run?.stage_id) ??
+      stages[0] ??
+      null,
+  );
   const levers = $derived(desk.levers);
-  const unit = $derived(garden.unit);
+  const unit = $derived(account.unit);
   const plan = $derived(bench?.solution.setting);
   const atPlan = $derived(
     plan?.height_cm === bench?.setting.height_cm &&
@@ -86,7 +99,7 @@
         <StageTabs {stages} current={stage?.id ?? null} pick={(id) => garden.lookAt(run.id, id)} />
       </div>
       <div class="flex flex-1 flex-wrap items-center gap-2 max-sm:order-3">
-        {#if bench && !arranging.open && !others}
+        {#if bench && !arranging.open && !others && !run.begun_on}
           <button
             class="btn btn-sm btn-ghost max-sm:min-h-11"
             onclick={() => arranging.begin(run.id)}
@@ -96,9 +109,12 @@
           >
         {/if}
         {#if bench && !arranging.open && !others}
-          <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => (others = true)}
+          <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => opened.open("others")}
             >What others would do</button
           >
+        {/if}
+        {#if bench && run.begun_on && !run.ended_on && stage}
+          <SetSo runId={run.id} stageId={stage.id} {bench} />
         {/if}
         {#if bench}
           <PlanButton
@@ -134,7 +150,7 @@
           {atPlan}
           aim={run.aim}
           overCap={run.over_cap}
-          giveUpCap={(over_cap) => garden.choose({ over_cap })}
+          giveUpCap={(over_cap) => attempt(() => garden.choose({ over_cap }))}
         />
       </div>
       <div
@@ -179,7 +195,7 @@
               {bench}
               {unit}
               attempt={(setting) => desk.move(setting)}
-              close={() => (others = false)}
+              close={() => opened.close()}
             />
           </div>
         {:else}
@@ -200,7 +216,7 @@
             <Reasons
               {bench}
               {unit}
-              currency={garden.space?.currency ?? ""}
+              currency={bench.made_of.currency}
               toNearest={(part) => desk.move(part)}
               lock={(name) => desk.lock(name)}
             />
@@ -216,10 +232,10 @@
                 onMinute={levers.on_minute}
                 price={bench.price}
                 lostHours={bench.lost_h}
-                rampMin={garden.space?.ramp_min ?? 0}
+                rampMin={bench.made_of.ramp_min}
                 middleHours={bench.middle_hours}
                 offMinute={bench.off_minute}
-                stepMin={garden.space?.timer_step_min ?? 15}
+                stepMin={bench.made_of.timer_step_min}
                 move={(hours) => desk.move({ hours })}
                 moveOn={(on_minute) => desk.move({ on_minute })}
               />
@@ -229,7 +245,7 @@
       </div>
       <div class="max-sm:order-5">
         <Cautions
-          co2={garden.space?.co2_enriched ?? false}
+          co2={bench.made_of.co2_enriched}
           shortDay={bench.stage.response === "short-day"}
         />
       </div>

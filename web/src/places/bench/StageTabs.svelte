@@ -1,8 +1,6 @@
 <script lang="ts">
-  import type { Stage } from "../../api/client";
-
   interface Props {
-    stages: Stage[];
+    stages: { id: number; name: string; days: number }[];
     current: number | null;
     pick: (id: number) => void;
   }

@@ -9,6 +9,8 @@ import {
   type Refusal,
 } from "../../api/client";
 
+import { newKey } from "../../api/key";
+
 export interface Levers {
   height_cm: number;
   dial_pct: number;
@@ -35,7 +37,8 @@ export class BenchState {
   /** Another stage is being opened: what stands on the page is not yet its answer. */
   opening = $state(false);
 
-  private runId = 0;
+  /** The run whose answer is shown or asked for. */
+  runId = $state(0);
   private stageId = 0;
   private asking = false;
   private planNext = false;
@@ -128,7 +131,9 @@ export class BenchState {
   private send(levers: Levers, last: boolean): Promise<unknown> {
     const params = { path: { run_id: this.runId, stage_id: this.stageId } };
     const path = "/api/runs/{run_id}/stages/{stage_id}/setting" as const;
-    return answer(client.PUT(path, { params, body: levers, keepalive: last }));
+    const header = { "Idempotency-Key": newKey() };
+    const keyed = { params: { ...params, header }, body: levers, keepalive: last };
+    return answer(client.PUT(path, keyed));
   }
 
   async keep(): Promise<void> {

@@ -1,23 +1,28 @@
 <script lang="ts">
   import { garden } from "../../api/garden.svelte";
+  import { account } from "../../api/grower.svelte";
+  import { runs } from "../../api/runs.svelte";
   import Cautions from "../../parts/cautions/Cautions.svelte";
   import { getGo } from "../../parts/go";
   import { dayMonth } from "../../parts/season/picture";
   import SeasonPicture from "../../parts/season/SeasonPicture.svelte";
+  import { View } from "../../parts/view.svelte";
   import { money } from "../../units/format";
   import DoorCard from "./DoorCard.svelte";
+  import History from "./History.svelte";
   import { SeasonState } from "./season.svelte";
   import StageTable from "./StageTable.svelte";
   import WishesForm from "./WishesForm.svelte";
 
   const go = getGo();
   const desk = new SeasonState();
-  let card = $state(false);
+  const opened = new View();
+  const card = $derived(opened.name === "card");
 
   const run = $derived(garden.run);
   const season = $derived(desk.season);
-  const unit = $derived(garden.unit);
-  const title = $derived(`${garden.crop?.name ?? ""} in ${garden.space?.name ?? ""}`);
+  const unit = $derived(account.unit);
+  const title = $derived(season ? `${season.made_of.crop} in ${season.made_of.space}` : "");
   const raises = $derived(season?.stages.reduce((n, s) => n + (s.planned?.rehangs.length ?? 0), 0));
   const failing = $derived(
     season?.stages.filter(
@@ -57,7 +62,7 @@
   <p class="quiet py-10" role="status">Working out the light for every stage…</p>
 {:else if card}
   <div class="flex gap-2 py-2 print:hidden">
-    <button class="btn btn-sm" onclick={() => (card = false)}>Back to the season</button>
+    <button class="btn btn-sm" onclick={() => opened.close()}>Back to the season</button>
     <button class="btn btn-sm btn-primary" onclick={() => window.print()}>Print the card</button>
   </div>
   <DoorCard {season} {title} {unit} />
@@ -70,7 +75,7 @@
       {season.stages.length === 1 ? "stage" : "stages"}, raise the lamp
       <strong>{raises === 1 ? "once" : `${raises} times`}</strong> within them,
       <strong>{Math.round(season.kwh)} kWh</strong>,
-      <strong>{money(season.cost, garden.space?.currency ?? "")}</strong>.
+      <strong>{money(season.cost, season.made_of.currency)}</strong>.
     </h1>
     <p class="text-lg" aria-live="polite">
       {#if failing?.length}
@@ -84,15 +89,22 @@
     </p>
   </div>
   <div class="flex flex-wrap items-end justify-between gap-3 pb-2">
-    <WishesForm
-      {run}
-      wish={async (body) => {
-        const before = run;
-        // at once, so that a second wish does not take the first one back
-        garden.remember({ ...run, ...body });
-        if (!(await desk.wish(run.id, body))) garden.remember(before);
-      }}
-    />
+    {#if run.begun_on}
+      <p class="quiet max-w-xl">
+        The run began on {run.begun_on}: it stands on its own copy. Copy it to a new plan to plan by
+        other wishes.
+      </p>
+    {:else}
+      <WishesForm
+        {run}
+        wish={async (body) => {
+          const before = run;
+          // at once, so that a second wish does not take the first one back
+          runs.put({ ...run, ...body });
+          if (!(await desk.wish(run.id, body))) runs.put(before);
+        }}
+      />
+    {/if}
     <div class="flex flex-wrap gap-2" role="group" aria-label="Take it along">
       <button class="btn btn-sm max-sm:min-h-11" onclick={() => desk.save(run.id, "calendar")}
         >Calendar</button
@@ -100,27 +112,24 @@
       <button class="btn btn-sm max-sm:min-h-11" onclick={() => desk.save(run.id, "table")}
         >Day table, CSV</button
       >
-      <button class="btn btn-sm max-sm:min-h-11" onclick={() => (card = true)}
+      <button class="btn btn-sm max-sm:min-h-11" onclick={() => opened.open("card")}
         >Card for the door</button
       >
     </div>
   </div>
   {#if desk.refused}<p class="text-error" role="alert">{desk.refused.message}</p>{/if}
-  <SeasonPicture
-    {season}
-    {unit}
-    ceiling={garden.space?.height_cm ?? 200}
-    rampMin={garden.space?.ramp_min ?? 0}
-  />
+  <SeasonPicture {season} {unit} ceiling={season.ceiling_cm} rampMin={season.made_of.ramp_min} />
   <StageTable
     {season}
     {unit}
     aim={run.aim}
+    lived={run.lived}
     open={openStage}
     free={(stageId) => desk.free(run.id, stageId)}
   />
+  {#if run.begun_on}{#key run.id}<History {run} stages={season.made_of.stages} />{/key}{/if}
   <Cautions
-    co2={garden.space?.co2_enriched ?? false}
+    co2={season.made_of.co2_enriched}
     shortDay={season.stages.some((s) => s.response === "short-day")}
   />
 {/if}

@@ -9,10 +9,21 @@
     season: Season;
     unit: LengthUnit;
     aim: Run["aim"];
+    lived: Run["lived"];
     open: (stageId: number) => void;
     free: (stageId: number) => void;
   }
-  let { season, unit, aim, open, free }: Props = $props();
+  let { season, unit, aim, lived, open, free }: Props = $props();
+
+  /** When a stage really began and ended. */
+  function began(id: number): string {
+    const real = lived.find((each) => each.stage_id === id);
+    if (!real?.began_on) return "";
+    const from = dayMonth(real.began_on, 0);
+    return real.ended_on
+      ? `really ${from} to ${dayMonth(real.ended_on, 0)}`
+      : `really since ${from}`;
+  }
 </script>
 
 <div class="overflow-x-auto">
@@ -37,6 +48,9 @@
             <div class="quiet font-normal whitespace-nowrap">
               {dayMonth(season.first, stage.first_day)}, {stage.days} days
             </div>
+            {#if began(stage.stage_id)}
+              <div class="font-normal whitespace-nowrap">{began(stage.stage_id)}</div>
+            {/if}
           </th>
           {#if plan}
             <td>

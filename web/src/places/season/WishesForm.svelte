@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Run, SeasonWishes } from "../../api/client";
   import ClockField from "../../parts/form/ClockField.svelte";
-  import NumberField from "../../parts/form/NumberField.svelte";
+  import Figure from "../../parts/form/Figure.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
 
   let { run, wish }: { run: Run; wish: (body: SeasonWishes) => void } = $props();
@@ -48,13 +48,13 @@
     ]}
   />
   <ClockField label="On at" bind:value={() => run.on_minute, (on_minute) => set({ on_minute })} />
-  <NumberField
+  <Figure
     narrow
     label="Rise a day"
     unit="%"
     bind:value={() => run.rise_pct, (rise) => set({ rise_pct: rise || NaN })}
   />
-  <NumberField
+  <Figure
     narrow
     label="Longer days over"
     unit="d"

@@ -1,10 +1,16 @@
 <script lang="ts">
+  import { untrack } from "svelte";
+
   import type { Crop, CropIn, StageIn } from "../../api/client";
+  import { crops } from "../../api/crops.svelte";
   import { garden } from "../../api/garden.svelte";
+  import DraftNote from "../../parts/form/DraftNote.svelte";
+  import { Draft } from "../../parts/form/drafts";
   import SaveRow from "../../parts/form/SaveRow.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
-  import { Sending } from "../../parts/form/sending.svelte";
-  import TextField from "../../parts/form/TextField.svelte";
+  import { newForm } from "../../parts/form/form.svelte";
+  import Field from "../../parts/form/Field.svelte";
+  import { attempt, notice } from "../../parts/notice.svelte";
   import StageFields from "./StageFields.svelte";
 
   let { crop }: { crop: Crop } = $props();
@@ -13,9 +19,18 @@
     const { name, habit, stages } = $state.snapshot(crop);
     return { name, habit, stages } as CropIn;
   }
-  let form = $state(begin());
+  const typed: Draft<CropIn> = untrack(
+    () =>
+      new Draft(
+        `crop ${crop.id}`,
+        begin(),
+        () => form.name || "the crop",
+        () => $state.snapshot(form) as CropIn,
+      ),
+  );
+  let form: CropIn = $state(typed.start);
   let removed = $state<{ at: number; stage: StageIn } | null>(null);
-  const sending = new Sending();
+  const sending = newForm();
 
   function add(): void {
     const last = form.stages.at(-1);
@@ -44,11 +59,19 @@
   async function save(event: SubmitEvent): Promise<void> {
     event.preventDefault();
     await sending.send(async () => {
-      const saved = await garden.saveCrop(crop.id, $state.snapshot(form) as CropIn);
+      const saved = await crops.save(crop.id, $state.snapshot(form) as CropIn);
       // new stages now have ids; without them a second save would make them again
       form.stages = saved.stages.map((stage) => ({ ...stage }));
+      typed.done();
       removed = null;
     });
+  }
+
+  async function putAway(): Promise<void> {
+    if (await attempt(() => crops.putAway(crop.id, true)))
+      notice.say(`${crop.name} is put away; plans of it go on.`, () =>
+        crops.putAway(crop.id, false),
+      );
   }
 
   async function copy(): Promise<void> {
@@ -56,15 +79,16 @@
       const values = $state.snapshot(form) as CropIn;
       const stages = values.stages.map(({ id: _, ...stage }) => stage);
       const name = `${values.name} (mine)`.slice(0, 80);
-      const saved = await garden.saveCrop(null, { ...values, name, stages } as CropIn);
+      const saved = await crops.save(null, { ...values, name, stages } as CropIn);
       await garden.choose({ crop_id: saved.id });
     });
   }
 </script>
 
 <form class="grid gap-3" onsubmit={save} novalidate>
+  <DraftNote waited={typed.waited} again={() => (form = begin())} />
   <div class="grid gap-2 sm:grid-cols-2">
-    <TextField label="Crop" bind:value={form.name} error={sending.at("name")} />
+    <Field label="Crop" bind:value={form.name} name="name" />
     <SelectField
       label="How it stands"
       bind:value={form.habit}
@@ -80,7 +104,6 @@
         <StageFields
           bind:stage={form.stages[i] as StageIn}
           number={i + 1}
-          at={(field) => sending.at(`stages.${i}.${field}`)}
           remove={form.stages.length > 1 ? () => remove(i) : undefined}
         />
       </li>
@@ -93,8 +116,9 @@
     </p>
   {/if}
   <div class="flex flex-wrap items-center gap-3">
-    <SaveRow {sending} label="Keep the crop" />
+    <SaveRow form={sending} label="Keep the crop" />
     <button type="button" class="btn btn-ghost" onclick={add}>Add a stage</button>
     <button type="button" class="btn btn-ghost" onclick={copy}>Copy as my own</button>
+    <button type="button" class="btn btn-ghost" onclick={putAway}>Put it away</button>
   </div>
 </form>

@@ -1,15 +1,14 @@
 <script lang="ts">
   import type { Daylight, Heat } from "../../api/client";
   import ClockField from "../../parts/form/ClockField.svelte";
-  import NumberField from "../../parts/form/NumberField.svelte";
+  import Figure from "../../parts/form/Figure.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
 
   interface Props {
     daylight: Daylight | null;
     heat: Heat | null;
-    at: (field: string) => string | undefined;
   }
-  let { daylight = $bindable(), heat = $bindable(), at }: Props = $props();
+  let { daylight = $bindable(), heat = $bindable() }: Props = $props();
 
   type Kind = "none" | "measured" | "reckoned";
   function turn(kind: Kind): void {
@@ -62,11 +61,11 @@
     {#if daylight?.kind === "measured"}
       {@const given = daylight}
       <div class="flex flex-wrap items-end gap-2">
-        <NumberField
+        <Figure
           narrow
           label="DLI (mol)"
           bind:value={() => given.dli, (v) => (daylight = { ...given, dli: v ?? NaN })}
-          error={at("daylight.dli") ?? at("daylight.measured.dli")}
+          name="daylight.dli"
         />
         <ClockField
           label="Light from"
@@ -75,18 +74,18 @@
         <ClockField
           label="to"
           bind:value={() => given.sunset_min, (v) => (daylight = { ...given, sunset_min: v })}
-          error={at("daylight.sunset_min")}
+          name="daylight.sunset_min"
         />
       </div>
     {:else if daylight?.kind === "reckoned"}
       {@const given = daylight}
       <div class="flex flex-wrap items-start gap-2">
         {#each PLACE as { field, label } (field)}
-          <NumberField
+          <Figure
             narrow
             {label}
             bind:value={() => given[field], (v) => (daylight = { ...given, [field]: v ?? NaN })}
-            error={at(`daylight.${field}`)}
+            name={`daylight.${field}`}
           />
         {/each}
         <SelectField
@@ -106,14 +105,12 @@
           ]}
         />
         {#each SHARES as { field, label, hint } (field)}
-          <NumberField
+          <Figure
             narrow
-            label="{label} (%)"
-            bind:value={
-              () => Number((given[field] * 100).toFixed(1)),
-              (v) => (daylight = { ...given, [field]: v === null ? NaN : v / 100 })
-            }
-            error={at(`daylight.${field}`)}
+            {label}
+            kind="share"
+            bind:value={() => given[field], (v) => (daylight = { ...given, [field]: v ?? NaN })}
+            name={`daylight.${field}`}
             {hint}
           />
         {/each}
@@ -132,23 +129,23 @@
     {#if heat}
       {@const given = heat}
       <div class="flex flex-wrap gap-2">
-        <NumberField
+        <Figure
           narrow
           label="Off above (°C)"
           bind:value={() => given.off_above_c, (v) => (heat = { ...given, off_above_c: v ?? NaN })}
-          error={at("heat.off_above_c")}
+          name="heat.off_above_c"
         />
-        <NumberField
+        <Figure
           narrow
           label="Day's mean (°C)"
           bind:value={() => given.mean_c, (v) => (heat = { ...given, mean_c: v ?? NaN })}
-          error={at("heat.mean_c")}
+          name="heat.mean_c"
         />
-        <NumberField
+        <Figure
           narrow
           label="Swing (°C)"
           bind:value={() => given.swing_c, (v) => (heat = { ...given, swing_c: v ?? NaN })}
-          error={at("heat.swing_c")}
+          name="heat.swing_c"
         />
       </div>
     {/if}

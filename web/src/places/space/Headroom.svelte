@@ -1,6 +1,8 @@
 <script lang="ts">
   import { answer, client } from "../../api/client";
   import { garden } from "../../api/garden.svelte";
+  import { account } from "../../api/grower.svelte";
+  import { spaces } from "../../api/spaces.svelte";
   import { length } from "../../units/format";
 
   // the room each stage leaves is the server's to work out; it follows every kept change
@@ -20,7 +22,7 @@
 
 <div class="py-3 text-lg">
   <h1 class="sr-only">Space & crop</h1>
-  {#if !garden.spaces.length}
+  {#if !spaces.present.length}
     <p>
       <strong>Start with a tape measure:</strong> width, depth and height of the space. Then pick a crop
       and a lamp above, and the bench answers.
@@ -36,11 +38,11 @@
         {#each stages as stage, i (stage.stage_id)}
           {i ? " · " : ""}{stage.name}
           <strong class:text-error={!stage.fits}
-            >{length(Math.max(stage.highest_cm, 0), garden.unit)}</strong
+            >{length(Math.max(stage.highest_cm, 0), account.unit)}</strong
           >
           {#if !stage.fits}
             <span class="text-error">
-              – {length(stage.missing_cm, garden.unit)} too little: lower pots, a shorter crop or a flatter
+              – {length(stage.missing_cm, account.unit)} too little: lower pots, a shorter crop or a flatter
               lamp
             </span>
           {/if}

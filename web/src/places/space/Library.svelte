@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { answer, asRefusal, client, type LibraryCrop } from "../../api/client";
+  import { asRefusal, type LibraryCrop } from "../../api/client";
+  import { crops } from "../../api/crops.svelte";
   import { garden } from "../../api/garden.svelte";
 
   let shelf = $state<LibraryCrop[]>([]);
@@ -11,7 +12,7 @@
   async function look(): Promise<void> {
     if (shelf.length) return;
     try {
-      shelf = await answer(client.GET("/api/crops/library"));
+      shelf = await crops.library();
     } catch (error) {
       sentence = asRefusal(error).message;
     }
@@ -23,7 +24,7 @@
     if (!crop) return;
     try {
       const { group: _, ...body } = crop;
-      const saved = await garden.saveCrop(null, body);
+      const saved = await crops.save(null, body);
       await garden.choose({ crop_id: saved.id });
       sentence = "";
     } catch (error) {

@@ -1,7 +1,6 @@
 <script lang="ts" generics="T extends Stand | Plot">
   import type { Plot, Stand } from "../../api/client";
-  import { garden } from "../../api/garden.svelte";
-  import NumberField from "../../parts/form/NumberField.svelte";
+  import Figure from "../../parts/form/Figure.svelte";
 
   interface Props {
     rows: T[];
@@ -14,10 +13,8 @@
     /** The space's sides in cm. */
     width: number;
     depth: number;
-    at: (field: string) => string | undefined;
   }
-  let { rows = $bindable(), noun, title, field, make, width, depth, at }: Props = $props();
-  const unit = $derived(garden.unit);
+  let { rows = $bindable(), noun, title, field, make, width, depth }: Props = $props();
   let gone = $state<{ at: number; row: T } | null>(null);
 
   const LABELS: Record<string, string> = {
@@ -52,12 +49,12 @@
     {#each rows as row, i (i)}
       <div class="flex flex-wrap items-end gap-2" role="group" aria-label="{noun} {i + 1}">
         {#each Object.entries(row) as [column, value] (column)}
-          <NumberField
+          <Figure
             narrow
             label={LABELS[column] ?? column}
-            length={unit}
+            kind="length"
             bind:value={() => value as number, (v) => set(i, column, v)}
-            error={at(`${field}.${i}.${column}`)}
+            name={`${field}.${i}.${column}`}
           />
         {/each}
         <button

@@ -1,15 +1,21 @@
 <script lang="ts">
+  import { untrack } from "svelte";
+
   import type { Plot, Space, SpaceIn, Stand } from "../../api/client";
   import { garden } from "../../api/garden.svelte";
-  import NumberField from "../../parts/form/NumberField.svelte";
+  import { account } from "../../api/grower.svelte";
+  import { spaces } from "../../api/spaces.svelte";
+  import DraftNote from "../../parts/form/DraftNote.svelte";
+  import { Draft } from "../../parts/form/drafts";
+  import Figure from "../../parts/form/Figure.svelte";
   import SaveRow from "../../parts/form/SaveRow.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
-  import { Sending } from "../../parts/form/sending.svelte";
-  import TextField from "../../parts/form/TextField.svelte";
+  import { newForm } from "../../parts/form/form.svelte";
+  import Field from "../../parts/form/Field.svelte";
   import DaylightFields from "./DaylightFields.svelte";
   import Rectangles from "./Rectangles.svelte";
   import TariffBands from "./TariffBands.svelte";
-  import { percent } from "../../units/format";
+  import { money, percent } from "../../units/format";
 
   let { space, done }: { space: Space | null; done: () => void } = $props();
 
@@ -34,26 +40,49 @@
     co2_enriched: false,
     timer_step_min: 15,
     follows_summer_time: false,
-    currency: garden.grower?.currency ?? "€",
+    currency: account.currency,
     tariff_per_kwh: 0.3,
   };
   const WALLS = ["left", "right", "front", "back"] as const;
   const WALL_NAMES = { left: "Left", right: "Right", front: "Front", back: "Back" } as const;
   function begin(): SpaceIn {
     if (!space) return { ...START };
-    const { id: _, version: _v, removed: _r, tariffs: _t, tariff_from: _f, ...values } = space;
-    return values;
+    const {
+      id: _,
+      version: _v,
+      removed: _r,
+      tariffs: _t,
+      tariff_from: _f,
+      ...values
+    } = $state.snapshot(space);
+    return values as SpaceIn;
   }
-  let form = $state(begin());
-  const sending = new Sending();
-  const unit = $derived(garden.unit);
-  const lining = $derived(garden.linings.find((l) => l.key === form.lining));
+  const typed: Draft<SpaceIn> = untrack(
+    () =>
+      new Draft(
+        `space ${space?.id ?? "new"}`,
+        begin(),
+        () => form.name || "a new space",
+        () => $state.snapshot(form) as SpaceIn,
+      ),
+  );
+  let form: SpaceIn = $state(typed.start);
+  const sending = newForm();
+  /** Whether another price is typed than the one that holds today. */
+  const dearer = $derived(
+    space !== null &&
+      (form.tariff_per_kwh !== space.tariff_per_kwh ||
+        form.currency !== space.currency ||
+        JSON.stringify(form.tariff_bands) !== JSON.stringify(space.tariff_bands)),
+  );
+  const lining = $derived(spaces.linings.find((l) => l.key === form.lining));
 
   async function save(event: SubmitEvent): Promise<void> {
     event.preventDefault();
     const fresh = space === null;
     const kept = await sending.send(async () => {
-      const saved = await garden.saveSpace(space?.id ?? null, $state.snapshot(form));
+      const saved = await spaces.save(space?.id ?? null, $state.snapshot(form) as SpaceIn);
+      typed.done();
       if (fresh) await garden.choose({ space_id: saved.id });
     });
     if (kept && fresh) done();
@@ -61,32 +90,18 @@
 </script>
 
 <form class="grid gap-3" onsubmit={save} novalidate>
-  <TextField label="What you call it" bind:value={form.name} error={sending.at("name")} />
+  <DraftNote waited={typed.waited} again={() => (form = begin())} />
+  <Field label="What you call it" bind:value={form.name} name="name" />
   <div class="grid grid-cols-3 gap-2">
-    <NumberField
-      label="Width"
-      length={unit}
-      bind:value={form.width_cm}
-      error={sending.at("width_cm")}
-    />
-    <NumberField
-      label="Depth"
-      length={unit}
-      bind:value={form.depth_cm}
-      error={sending.at("depth_cm")}
-    />
-    <NumberField
-      label="Height"
-      length={unit}
-      bind:value={form.height_cm}
-      error={sending.at("height_cm")}
-    />
+    <Figure label="Width" kind="length" bind:value={form.width_cm} name="width_cm" />
+    <Figure label="Depth" kind="length" bind:value={form.depth_cm} name="depth_cm" />
+    <Figure label="Height" kind="length" bind:value={form.height_cm} name="height_cm" />
   </div>
   <SelectField
     label="Walls and ceiling"
     bind:value={form.lining}
-    options={garden.linings.map((l) => ({ value: l.key, label: l.label }))}
-    error={sending.at("lining")}
+    options={spaces.linings.map((l) => ({ value: l.key, label: l.label }))}
+    name="lining"
     hint={lining &&
       `Sends back about ${percent(lining.reflectance)} of the light (${percent(lining.low)} to ${percent(lining.high)}).`}
   />
@@ -100,9 +115,9 @@
           bind:value={() => form[`lining_${wall}`] ?? "", (v) => (form[`lining_${wall}`] = v)}
           options={[
             { value: "", label: "As the rest" },
-            ...garden.linings.map((l) => ({ value: l.key, label: l.label })),
+            ...spaces.linings.map((l) => ({ value: l.key, label: l.label })),
           ]}
-          error={sending.at(`lining_${wall}`)}
+          name={`lining_${wall}`}
         />
       {/each}
     </div>
@@ -121,7 +136,6 @@
     bind:rows={() => form.stands ?? [], (rows) => (form.stands = rows)}
     width={form.width_cm}
     depth={form.depth_cm}
-    at={(field) => sending.at(field)}
   />
   <Rectangles
     noun="Plot"
@@ -131,21 +145,10 @@
     bind:rows={() => form.plots ?? [], (rows) => (form.plots = rows)}
     width={form.width_cm}
     depth={form.depth_cm}
-    at={(field) => sending.at(field)}
   />
   <div class="grid grid-cols-2 gap-2">
-    <NumberField
-      label="Pot height"
-      length={unit}
-      bind:value={form.pot_cm}
-      error={sending.at("pot_cm")}
-    />
-    <NumberField
-      label="Hangers"
-      length={unit}
-      bind:value={form.hangers_cm}
-      error={sending.at("hangers_cm")}
-    />
+    <Figure label="Pot height" kind="length" bind:value={form.pot_cm} name="pot_cm" />
+    <Figure label="Hangers" kind="length" bind:value={form.hangers_cm} name="hangers_cm" />
   </div>
   <div class="grid grid-cols-3 gap-2">
     <SelectField
@@ -153,35 +156,51 @@
       bind:value={form.timer_step_min}
       options={([1, 15, 30, 60] as const).map((m) => ({ value: m, label: `${m} min` }))}
     />
-    <TextField
+    <Field
       label="Currency"
       bind:value={() => form.currency ?? "", (v) => (form.currency = v)}
-      error={sending.at("currency")}
+      name="currency"
     />
-    <NumberField
-      label="Price"
-      unit="per kWh"
-      bind:value={form.tariff_per_kwh}
-      error={sending.at("tariff_per_kwh")}
-    />
+    <Figure label="Price" unit="per kWh" bind:value={form.tariff_per_kwh} name="tariff_per_kwh" />
   </div>
+  {#if space && dearer}
+    <div class="grid gap-1 sm:max-w-xs">
+      <Field
+        type="date"
+        label="This price holds from"
+        name="tariff_from"
+        bind:value={() => form.tariff_from ?? account.today, (v) => (form.tariff_from = v || null)}
+      />
+    </div>
+  {/if}
+  {#if (space?.tariffs.length ?? 0) > 1}
+    <p class="quiet text-sm">
+      Prices so far: {#each space?.tariffs ?? [] as row, i (i)}{i ? "; " : ""}{money(
+          row.per_kwh,
+          row.currency,
+        )} from {row.holds_from}{/each}.
+    </p>
+  {/if}
   <TariffBands
     bind:bands={() => form.tariff_bands ?? [], (bands) => (form.tariff_bands = bands)}
     price={form.tariff_per_kwh}
-    at={(field) => sending.at(field)}
   />
-  <NumberField
+  <Figure
     label="Sunrise and sunset of the lamp"
     unit="min each"
     bind:value={() => form.ramp_min ?? 0, (v) => (form.ramp_min = v ?? NaN)}
-    error={sending.at("ramp_min")}
+    name="ramp_min"
     hint="Ramps inside the on-time; together they cost one ramp's length of full light."
   />
   <DaylightFields
     bind:daylight={() => form.daylight ?? null, (given) => (form.daylight = given)}
     bind:heat={() => form.heat ?? null, (given) => (form.heat = given)}
-    at={(field) => sending.at(field)}
   />
+  <label class="flex min-h-11 items-center gap-2 sm:min-h-0">
+    <input type="checkbox" class="checkbox" bind:checked={form.follows_summer_time} />
+    The timer goes with summer time
+    <span class="quiet text-sm">plain ones do not</span>
+  </label>
   <label class="flex min-h-11 items-center gap-2 sm:min-h-0">
     <input type="checkbox" class="checkbox" bind:checked={form.co2_enriched} />
     CO₂ is added here
@@ -193,5 +212,5 @@
       warmth, feed and water to match. Without all of these leave it off.
     </p>
   {/if}
-  <SaveRow {sending} label={space ? "Keep these figures" : "Add this space"} />
+  <SaveRow form={sending} label={space ? "Keep these figures" : "Add this space"} />
 </form>

@@ -1,11 +1,23 @@
 <script lang="ts">
+  import type { Space } from "../../api/client";
+  import { crops } from "../../api/crops.svelte";
   import { garden } from "../../api/garden.svelte";
+  import { spaces } from "../../api/spaces.svelte";
+  import { attempt, notice } from "../../parts/notice.svelte";
+  import PutAway from "../../parts/PutAway.svelte";
   import CropForm from "./CropForm.svelte";
   import Library from "./Library.svelte";
   import Headroom from "./Headroom.svelte";
   import SpaceForm from "./SpaceForm.svelte";
 
   let adding = $state(false);
+
+  async function putAway(space: Space): Promise<void> {
+    if (await attempt(() => spaces.putAway(space.id, true)))
+      notice.say(`${space.name} is put away; plans in it go on.`, () =>
+        spaces.putAway(space.id, false),
+      );
+  }
   const space = $derived(adding ? null : garden.space);
 </script>
 
@@ -18,13 +30,19 @@
       </h2>
       {#if space}
         <button class="btn btn-sm btn-ghost" onclick={() => (adding = true)}>Add another</button>
-      {:else if garden.spaces.length}
+      {:else if spaces.present.length}
         <button class="btn btn-sm btn-ghost" onclick={() => (adding = false)}>Back</button>
       {/if}
     </div>
     {#key space?.id}
       <SpaceForm {space} done={() => (adding = false)} />
     {/key}
+    {#if space}
+      <button class="btn btn-sm btn-ghost mt-2" onclick={() => putAway(space)}
+        >Put this space away</button
+      >
+    {/if}
+    <PutAway noun="space" rows={spaces.away} bringBack={(id) => spaces.putAway(id, false)} />
   </section>
   <section class="bg-base-200 rounded-box p-4" aria-labelledby="crop-title">
     <div class="mb-2 flex flex-wrap items-end justify-between gap-2">
@@ -38,5 +56,6 @@
     {:else}
       <p class="quiet">Choose a crop above to see its stages.</p>
     {/if}
+    <PutAway noun="crop" rows={crops.away} bringBack={(id) => crops.putAway(id, false)} />
   </section>
 </div>

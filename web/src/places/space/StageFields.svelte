@@ -16,19 +16,19 @@
 
 <script lang="ts">
   import type { StageIn } from "../../api/client";
-  import { garden } from "../../api/garden.svelte";
-  import NumberField from "../../parts/form/NumberField.svelte";
+  import Figure from "../../parts/form/Figure.svelte";
+  import { useWrong, within } from "../../parts/form/form.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
-  import TextField from "../../parts/form/TextField.svelte";
+  import Field from "../../parts/form/Field.svelte";
 
   interface Props {
     stage: StageIn;
     number: number;
-    at: (field: string) => string | undefined;
     remove?: (() => void) | undefined;
   }
-  let { stage = $bindable(), number, at, remove }: Props = $props();
-  const unit = $derived(garden.unit);
+  let { stage = $bindable(), number, remove }: Props = $props();
+  within(() => `stages.${number - 1}`);
+  const band = useWrong(() => ["ppfd_low", "ppfd_high"]);
 </script>
 
 {#snippet figure(
@@ -36,12 +36,13 @@
   field: NumericField,
   extra: { unit?: string; plant?: boolean } = {},
 )}
-  <NumberField
+  <Figure
     {label}
     narrow
-    {...extra.plant ? { length: unit } : extra.unit ? { unit: extra.unit } : {}}
+    kind={extra.plant ? "length" : "plain"}
+    {...extra.unit ? { unit: extra.unit } : {}}
     bind:value={() => stage[field] ?? null, (value) => (stage[field] = value as number)}
-    error={at(field)}
+    name={field}
   />
 {/snippet}
 
@@ -49,7 +50,7 @@
   <legend class="sr-only">Stage {number}</legend>
   <div class="mb-2 flex flex-wrap items-end gap-2">
     <div class="min-w-48 flex-1">
-      <TextField label="Stage {number}" bind:value={stage.name} error={at("name")} />
+      <Field label="Stage {number}" bind:value={stage.name} name="name" />
     </div>
     {@render figure("Lasts", "days", { unit: "days" })}
     {@render figure("Tops, start", "plant_start_cm", { plant: true })}
@@ -81,7 +82,7 @@
     </div>
     {@render figure("Night needs", "night_h", { unit: "h" })}
   </div>
-  <details class="mt-1" open={Boolean(at("ppfd_low") || at("ppfd_high") || stage.ppfd_low)}>
+  <details class="mt-1" open={band.any || Boolean(stage.ppfd_low)}>
     <summary class="quiet cursor-pointer text-sm">A PPFD band of your own</summary>
     <div class="flex flex-wrap gap-2">
       {@render figure("PPFD from", "ppfd_low")}

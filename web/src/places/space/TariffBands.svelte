@@ -1,14 +1,13 @@
 <script lang="ts">
   import type { TariffBand } from "../../api/client";
   import ClockField from "../../parts/form/ClockField.svelte";
-  import NumberField from "../../parts/form/NumberField.svelte";
+  import Figure from "../../parts/form/Figure.svelte";
 
   interface Props {
     bands: TariffBand[];
     price: number;
-    at: (field: string) => string | undefined;
   }
-  let { bands = $bindable(), price, at }: Props = $props();
+  let { bands = $bindable(), price }: Props = $props();
 
   const add = (): void => {
     bands = [
@@ -29,18 +28,18 @@
         <ClockField
           label="From"
           bind:value={() => band.from_minute, (v) => set(i, { from_minute: v })}
-          error={at(`tariff_bands.${i}.from_minute`)}
+          name={`tariff_bands.${i}.from_minute`}
         />
         <ClockField
           label="To"
           bind:value={() => band.to_minute % 1440, (v) => set(i, { to_minute: v })}
-          error={at(`tariff_bands.${i}.to_minute`)}
+          name={`tariff_bands.${i}.to_minute`}
         />
-        <NumberField
+        <Figure
           narrow
           label="Price per kWh"
           bind:value={() => band.per_kwh, (v) => set(i, { per_kwh: v ?? NaN })}
-          error={at(`tariff_bands.${i}.per_kwh`)}
+          name={`tariff_bands.${i}.per_kwh`}
         />
         <button
           type="button"

@@ -1,23 +1,30 @@
 <script lang="ts">
   import type { FullAutoFill } from "svelte/elements";
 
+  import FieldNote from "./FieldNote.svelte";
+  import { useField } from "./form.svelte";
+
   interface Props {
     label: string;
     value: string;
-    type?: "text" | "password";
+    /** The field's name on the server: what is said of it stands here. */
+    name?: string;
+    type?: "text" | "password" | "date";
     autocomplete?: FullAutoFill;
-    error?: string | undefined;
     hint?: string | undefined;
+    small?: boolean;
   }
   let {
     label,
     value = $bindable(),
+    name,
     type = "text",
     autocomplete = "off",
-    error,
     hint,
+    small = false,
   }: Props = $props();
   const id = $props.id();
+  const field = useField(() => name);
 </script>
 
 <div class="grid content-start gap-0.5">
@@ -28,13 +35,10 @@
     {autocomplete}
     bind:value
     class="input w-full max-sm:min-h-11"
-    class:input-error={error}
-    aria-invalid={Boolean(error)}
-    aria-describedby={error || hint ? `${id}-more` : undefined}
+    class:input-sm={small}
+    class:input-error={field.error}
+    aria-invalid={Boolean(field.error)}
+    aria-describedby={field.error || hint ? `${id}-more` : undefined}
   />
-  {#if error}
-    <p id="{id}-more" class="text-error text-sm" role="alert">{error}</p>
-  {:else if hint}
-    <p id="{id}-more" class="quiet text-sm">{hint}</p>
-  {/if}
+  <FieldNote id="{id}-more" error={field.error} {hint} />
 </div>

@@ -1,0 +1,101 @@
+/** The grower's runs: plans, and what became of them. */
+
+import {
+  answer,
+  client,
+  type FileText,
+  type PastSetting,
+  type PastSettingIn,
+  type Run,
+  type RunIn,
+} from "./client";
+import { madeOn, Rows } from "./rows.svelte";
+
+const of = (run_id: number): { path: { run_id: number } } => ({ path: { run_id } });
+
+class Runs extends Rows<Run> {
+  async load(): Promise<void> {
+    this.all = await answer(client.GET("/api/runs"));
+  }
+
+  private on(id: number): { path: { run_id: number }; header: { "If-Match"?: string } } {
+    return { ...of(id), header: madeOn(this.of(id)) };
+  }
+
+  async start(body: RunIn): Promise<Run> {
+    return this.first(await answer(client.POST("/api/runs", { body })));
+  }
+
+  /** The run last worked on stands first. */
+  private first(run: Run): Run {
+    this.all = [run, ...this.all.filter((known) => known.id !== run.id)];
+    return run;
+  }
+
+  change(id: number, body: RunIn): Promise<Run> {
+    return this.kept(answer(client.PUT("/api/runs/{run_id}", { params: of(id), body })));
+  }
+
+  name(id: number, name: string): Promise<Run> {
+    const params = this.on(id);
+    return this.kept(answer(client.PUT("/api/runs/{run_id}/name", { params, body: { name } })));
+  }
+
+  putAway(id: number, removed: boolean): Promise<Run> {
+    const path = "/api/runs/{run_id}/aside" as const;
+    return this.kept(answer(client.PUT(path, { params: of(id), body: { removed } })));
+  }
+
+  async copy(id: number, name: string): Promise<Run> {
+    const path = "/api/runs/{run_id}/copy" as const;
+    return this.first(await answer(client.POST(path, { params: of(id), body: { name } })));
+  }
+
+  begin(id: number, on: string): Promise<Run> {
+    const path = "/api/runs/{run_id}/begin" as const;
+    return this.kept(answer(client.PUT(path, { params: this.on(id), body: { on } })));
+  }
+
+  takeBackBegin(id: number): Promise<Run> {
+    return this.kept(answer(client.DELETE("/api/runs/{run_id}/begin", { params: of(id) })));
+  }
+
+  end(id: number, on: string): Promise<Run> {
+    const path = "/api/runs/{run_id}/end" as const;
+    return this.kept(answer(client.PUT(path, { params: this.on(id), body: { on } })));
+  }
+
+  takeBackEnd(id: number): Promise<Run> {
+    return this.kept(answer(client.DELETE("/api/runs/{run_id}/end", { params: of(id) })));
+  }
+
+  beginStage(run_id: number, stage_id: number, on: string): Promise<Run> {
+    const params = { path: { run_id, stage_id } };
+    const path = "/api/runs/{run_id}/stages/{stage_id}/begin" as const;
+    return this.kept(answer(client.PUT(path, { params, body: { on } })));
+  }
+
+  takeBackStage(run_id: number, stage_id: number): Promise<Run> {
+    const params = { path: { run_id, stage_id } };
+    const path = "/api/runs/{run_id}/stages/{stage_id}/begin" as const;
+    return this.kept(answer(client.DELETE(path, { params })));
+  }
+
+  /** What was really set or measured, the newest first. */
+  past(id: number): Promise<PastSetting[]> {
+    const params = { ...of(id), query: { kind: "done" as const } };
+    return answer(client.GET("/api/runs/{run_id}/settings", { params }));
+  }
+
+  /** Keep what was set at the tent; the key makes it safe to send again. */
+  log(id: number, body: PastSettingIn, key: string): Promise<PastSetting> {
+    const params = { ...of(id), header: { "Idempotency-Key": key } };
+    return answer(client.POST("/api/runs/{run_id}/settings", { params, body }));
+  }
+
+  file(id: number): Promise<FileText> {
+    return answer(client.GET("/api/runs/{run_id}/file", { params: of(id) }));
+  }
+}
+
+export const runs = new Runs();

@@ -1,0 +1,14 @@
+/** The places, in the order of the work. */
+
+export const PLACES = [
+  { path: "/space", name: "Space & crop", key: "1" },
+  { path: "/fixtures", name: "Fixtures", key: "2" },
+  { path: "/bench", name: "Bench", key: "3" },
+  { path: "/season", name: "Season", key: "4" },
+] as const;
+
+/** What the browser's tab is called at an address. */
+export function titleOf(path: string): string {
+  const place = PLACES.find((one) => one.path === (path === "/" ? "/bench" : path));
+  return `${place?.name ?? "Not found"} – Idle Canopy`;
+}

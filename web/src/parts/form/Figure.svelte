@@ -1,0 +1,77 @@
+<script lang="ts">
+  import { account } from "../../api/grower.svelte";
+  import { fromCm, toCm, trim } from "../../units/format";
+  import FieldNote from "./FieldNote.svelte";
+  import { useField } from "./form.svelte";
+
+  interface Props {
+    label: string;
+    /** In cm for a length, 0 to 1 for a share, whatever is shown; not a number where nothing is. */
+    value: number | null | undefined;
+    kind?: "plain" | "length" | "share";
+    /** The field's name on the server: what is said of it stands here. */
+    name?: string | string[];
+    unit?: string;
+    hint?: string | undefined;
+    narrow?: boolean;
+    /** How many decimals of a per cent are shown. */
+    decimals?: number;
+  }
+  let {
+    label,
+    value = $bindable(),
+    kind = "plain",
+    name,
+    unit,
+    hint,
+    narrow = false,
+    decimals = 1,
+  }: Props = $props();
+  const id = $props.id();
+  const field = useField(() => name);
+  const length = $derived(account.unit);
+  const of = $derived(kind === "length" ? length : kind === "share" ? "%" : unit);
+
+  const shown = $derived.by(() => {
+    if (value === null || value === undefined || Number.isNaN(value)) return "";
+    if (kind === "length") return trim(fromCm(value, length), length === "cm" ? 1 : 2);
+    return kind === "share" ? trim(value * 100, decimals) : String(value);
+  });
+  // what was typed stays as typed until the value or the unit changes from elsewhere
+  let typed = $state<string | null>(null);
+
+  function read(event: Event & { currentTarget: HTMLInputElement }): void {
+    typed = event.currentTarget.value;
+    const text = typed.trim().replace(",", ".");
+    const figure = text === "" ? null : Number(text);
+    if (figure === null) value = null;
+    else
+      value = kind === "length" ? toCm(figure, length) : kind === "share" ? figure / 100 : figure;
+  }
+</script>
+
+<div class="grid content-start gap-0.5" class:narrow>
+  <label class="quiet text-sm whitespace-nowrap" for={id}>{label}{of ? ` (${of})` : ""}</label>
+  <input
+    {id}
+    type="text"
+    inputmode="decimal"
+    autocomplete="off"
+    class="input w-full max-sm:min-h-11"
+    class:input-sm={narrow}
+    class:input-error={field.error}
+    value={typed ?? shown}
+    oninput={read}
+    onblur={() => (typed = Number.isNaN(value) ? typed : null)}
+    aria-invalid={Boolean(field.error)}
+    aria-describedby={field.error || hint ? `${id}-more` : undefined}
+  />
+  <FieldNote id="{id}-more" error={field.error} {hint} />
+</div>
+
+<style>
+  .narrow {
+    width: 6.6rem;
+    max-width: 100%;
+  }
+</style>

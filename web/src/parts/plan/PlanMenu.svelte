@@ -1,0 +1,114 @@
+<script lang="ts">
+  import type { Run } from "../../api/client";
+  import { garden } from "../../api/garden.svelte";
+  import { account } from "../../api/grower.svelte";
+  import { runs } from "../../api/runs.svelte";
+  import { download } from "../download";
+  import Field from "../form/Field.svelte";
+  import { newForm } from "../form/form.svelte";
+  import { notice } from "../notice.svelte";
+
+  // what can be done with the open plan: named, copied, begun, ended, put away
+  let { run, close }: { run: Run; close: () => void } = $props();
+  const form = newForm();
+
+  let name = $derived(run.name);
+  let on = $derived(account.today);
+  const now = $derived(run.lived.find((stage) => stage.began_on && !stage.ended_on));
+  const begun = $derived(run.lived.filter((stage) => stage.began_on));
+  const next = $derived(run.lived.find((stage) => !stage.began_on));
+
+  async function work(does: () => Promise<unknown>): Promise<boolean> {
+    const done = await form.send(does);
+    form.kept = false;
+    return done;
+  }
+  async function copy(): Promise<void> {
+    const called = `${garden.nameOf(run)} (copy)`.slice(0, 80);
+    await work(async () => garden.openPlan((await runs.copy(run.id, called)).id));
+  }
+  async function putAway(): Promise<void> {
+    const called = garden.nameOf(run);
+    if (await work(() => garden.putAway(run, true))) {
+      notice.say(`${called} is put away.`, () => garden.putAway(run, false));
+      close();
+    }
+  }
+  const save = (): Promise<boolean> =>
+    work(async () => {
+      const file = await runs.file(run.id);
+      download(file.name, file.text, "application/json");
+    });
+</script>
+
+<div class="border-base-300 grid w-full gap-2 border-t py-2" role="group" aria-label="This plan">
+  <p>
+    {#if run.ended_on}
+      <strong>Ended on {run.ended_on}.</strong> It began on {run.begun_on}; its past stays as it
+      was.
+    {:else if run.begun_on}
+      <strong>Begun on {run.begun_on}{now ? `, in ${now.name} since ${now.began_on}` : ""}.</strong>
+      It stands on its own copy of space, crop, lamps and wishes: what you edit there does not reach it.
+    {:else}
+      <strong>Not begun.</strong> It follows its space, crop and lamps as you change them; once it begins
+      it stands on a copy of its own.
+    {/if}
+  </p>
+  <div class="flex flex-wrap items-end gap-2">
+    <form
+      class="flex items-end gap-2"
+      onsubmit={(event) => {
+        event.preventDefault();
+        void work(() => runs.name(run.id, name));
+      }}
+      novalidate
+    >
+      <div class="w-56"><Field small label="Its name" name="name" bind:value={name} /></div>
+      <button class="btn btn-sm max-sm:min-h-11" disabled={name === run.name}>Name it</button>
+    </form>
+    {#if !run.ended_on}
+      <div class="w-40"><Field small type="date" label="On" name="on" bind:value={on} /></div>
+    {/if}
+    {#if !run.begun_on}
+      <button
+        class="btn btn-sm btn-primary max-sm:min-h-11"
+        onclick={() => work(() => runs.begin(run.id, on))}>Begin the run</button
+      >
+    {:else if !run.ended_on}
+      {#if next}
+        <button
+          class="btn btn-sm btn-primary max-sm:min-h-11"
+          onclick={() => work(() => runs.beginStage(run.id, next.stage_id, on))}
+          >{next.name} begins</button
+        >
+      {/if}
+      <button class="btn btn-sm max-sm:min-h-11" onclick={() => work(() => runs.end(run.id, on))}
+        >The run ends</button
+      >
+      {#if now && begun.length > 1}
+        <button
+          class="btn btn-sm btn-ghost max-sm:min-h-11"
+          onclick={() => work(() => runs.takeBackStage(run.id, now.stage_id))}
+          >{now.name} has not begun</button
+        >
+      {:else}
+        <button
+          class="btn btn-sm btn-ghost max-sm:min-h-11"
+          onclick={() => work(() => runs.takeBackBegin(run.id))}>It has not begun</button
+        >
+      {/if}
+    {:else}
+      <button
+        class="btn btn-sm btn-ghost max-sm:min-h-11"
+        onclick={() => work(() => runs.takeBackEnd(run.id))}>It goes on</button
+      >
+    {/if}
+    <span class="flex flex-wrap gap-2">
+      <button class="btn btn-sm max-sm:min-h-11" onclick={copy}>Copy to a new plan</button>
+      <button class="btn btn-sm max-sm:min-h-11" onclick={save}>Save as a file</button>
+      <button class="btn btn-sm max-sm:min-h-11" onclick={putAway}>Put it away</button>
+      <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={close}>Close</button>
+    </span>
+  </div>
+  {#if form.general}<p class="text-error" role="alert">{form.general}</p>{/if}
+</div>

@@ -1,0 +1,23 @@
+<script lang="ts">
+  import type { Bench } from "../../api/client";
+  import { newKey } from "../../api/key";
+  import { runs } from "../../api/runs.svelte";
+  import { attempt, notice } from "../../parts/notice.svelte";
+  import { clock, hours, trim } from "../../units/format";
+
+  let { runId, stageId, bench }: { runId: number; stageId: number; bench: Bench } = $props();
+
+  /** Keep in the run's history that height, dial and timer now stand so at the tent. */
+  async function keep(): Promise<void> {
+    const { height_cm, dial_pct, hours: lit } = bench.setting;
+    const windows = [{ on_minute: bench.on_minute, hours: lit }];
+    const body = { stage_id: stageId, kind: "set" as const, windows, height_cm, dial_pct };
+    const key = newKey();
+    if (await attempt(() => runs.log(runId, { ...body, level: 0, group: 0 }, key)))
+      notice.say(
+        `Kept in the run's history: dial ${trim(dial_pct, 1)}, ${hours(lit)} from ${clock(bench.on_minute)}.`,
+      );
+  }
+</script>
+
+<button class="btn btn-sm max-sm:min-h-11" onclick={keep}>Set so at the tent now</button>
