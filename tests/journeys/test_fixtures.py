@@ -63,7 +63,7 @@ def test_from_a_listing_to_a_lamp_on_the_shelf(shelf):
     record.get_by_role("button", name="Take it off the shelf").click()
     expect(shelf.get_by_text("MARRAM 2000 is off the shelf")).to_be_visible()
     expect(shelf.get_by_role("checkbox", name="Compare MARRAM 2000")).to_have_count(0)
-    shelf.get_by_role("button", name="Put it back").click()
+    shelf.get_by_role("button", name="Undo").click()
     expect(shelf.get_by_role("checkbox", name="Compare MARRAM 2000")).to_be_visible()
 
 

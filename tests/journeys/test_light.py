@@ -153,5 +153,5 @@ def test_a_walk_with_the_sensor_makes_the_plan_surer(demo, tmp_path):
     expect(demo.get_by_role("button", name="its own figures", exact=True)).to_have_attribute(
         "aria-pressed", "true"
     )
-    demo.get_by_role("button", name="Bring it back").click()
+    demo.get_by_role("button", name="Undo").click()
     expect(demo.get_by_role("button", name="broken", exact=True)).to_be_visible()

@@ -2,7 +2,6 @@ import { render, screen, within } from "@testing-library/svelte";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Fixture, FixtureIn } from "../src/api/client";
-import { garden } from "../src/api/garden.svelte";
 import FixtureForm from "../src/places/fixtures/FixtureForm.svelte";
 import { blank, type Draft, fromLamp, fromListing } from "../src/places/fixtures/record";
 import { type Call, caught, soon } from "./replies";
@@ -70,7 +69,7 @@ describe("a lamp's form", () => {
 
   it("keeps what was typed when refused, with each sentence at its field", async () => {
     form(board());
-    await user.type(screen.getByLabelText("Price of one (money)"), "99");
+    await user.type(screen.getByLabelText("Price of one (€)"), "99");
     await save("Add this lamp");
     calls.shift()?.reply(422, {
       detail: "2 fields need a look.",
@@ -84,7 +83,7 @@ describe("a lamp's form", () => {
     expect(said).toContain("Weight (kg) has to be at most 200.");
     // what is folded away opens when something in it is wrong
     expect(screen.getByLabelText("Leafy growth, across (cm)").closest("details")?.open).toBe(true);
-    expect((screen.getByLabelText("Price of one (money)") as HTMLInputElement).value).toBe("99");
+    expect((screen.getByLabelText("Price of one (€)") as HTMLInputElement).value).toBe("99");
   });
 
   it("leaves out the fields of another kind, and keeps a layout it has no fields for", async () => {

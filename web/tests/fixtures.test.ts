@@ -35,6 +35,7 @@ const LAMP = {
   light_source: "model",
   light_map_id: null,
   maps: [],
+  pieces: [],
   photometry: null,
   light: {
     lux_per_umol: 68.04,

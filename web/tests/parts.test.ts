@@ -1,7 +1,8 @@
 import { render, screen } from "@testing-library/svelte";
 import { describe, expect, it, vi } from "vitest";
 
-import type { Bench, LimitName, Obstacle } from "../src/api/client";
+import type { Bench, Grower, LimitName, Obstacle } from "../src/api/client";
+import { account } from "../src/api/grower.svelte";
 import Elevation from "../src/parts/elevation/Elevation.svelte";
 import Floor from "../src/parts/floor/Floor.svelte";
 import Figure from "../src/parts/form/Figure.svelte";
@@ -192,7 +193,8 @@ describe("the reasons", () => {
 
 describe("fields", () => {
   it("keep what was typed, in the unit on show", async () => {
-    render(Figure, { label: "Width", value: 93, length: "in" });
+    account.grower = { length_unit: "in" } as Grower;
+    render(Figure, { label: "Width", value: 93, kind: "length" });
     const input = screen.getByLabelText<HTMLInputElement>("Width (in)");
     expect(input.value).toBe("36.61");
     await user.clear(input);

@@ -108,6 +108,18 @@ export function sample(change: Partial<Bench> = {}): Bench {
     middle_hours: null,
     locked: [],
     hot_spot_cap: 480,
+    made_of: {
+      space: "Box room tent",
+      crop: "Potted chrysanthemums",
+      currency: "€",
+      timer_step_min: 15,
+      ramp_min: 0,
+      co2_enriched: false,
+      stages: [
+        { id: 1, name: "Leafy", days: 2 },
+        { id: 2, name: "Flowering", days: 2 },
+      ],
+    },
     price: [],
     canopy_umol_s: 293,
     capture: 0.8,

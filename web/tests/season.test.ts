@@ -71,6 +71,8 @@ function stage(change: Partial<Stage> = {}): Stage {
 }
 
 const season: Season = {
+  ceiling_cm: 180,
+  made_of: sample().made_of,
   first: "2026-02-27",
   days: 4,
   stages: [
@@ -146,7 +148,7 @@ describe("the stages' table", () => {
   const open = vi.fn();
   const free = vi.fn();
   it("says what to do, when to raise it, why and how sure", async () => {
-    render(StageTable, { season, unit: "in", aim: "middle", open, free });
+    render(StageTable, { lived: [], season, unit: "in", aim: "middle", open, free });
     const row = screen.getByRole("row", { name: /Leafy/ });
     expect(row.textContent).toContain("15.7 in");
     expect(row.textContent).toContain("28 Feb by 3.1 in");
@@ -180,6 +182,7 @@ describe("the stages' table", () => {
       },
     });
     render(StageTable, {
+      lived: [],
       season: { ...season, stages: [hard] },
       unit: "cm",
       aim: "middle",

@@ -2,6 +2,8 @@
 
 import { afterEach, beforeEach, vi } from "vitest";
 
+import { forget } from "../src/parts/form/drafts";
+
 class NoResize {
   observe(): void {}
   unobserve(): void {}
@@ -11,4 +13,7 @@ globalThis.ResizeObserver ??= NoResize as unknown as typeof ResizeObserver;
 
 // what is waited for by the page's own libraries goes on by itself
 beforeEach(() => vi.useFakeTimers({ shouldAdvanceTime: true }));
-afterEach(() => vi.useRealTimers());
+afterEach(() => {
+  vi.useRealTimers();
+  forget();
+});

@@ -38,7 +38,7 @@ class Account {
 }
 
 /** Where the browser says it is. */
-function timeZone(): string {
+export function timeZone(): string {
   return Intl.DateTimeFormat().resolvedOptions().timeZone || "UTC";
 }
 

@@ -1,7 +1,8 @@
 <script lang="ts">
-  import { account } from "../api/grower.svelte";
+  import { account, timeZone } from "../api/grower.svelte";
   import Field from "../parts/form/Field.svelte";
   import { newForm } from "../parts/form/form.svelte";
+  import { dayWords } from "../units/format";
   import SaveRow from "../parts/form/SaveRow.svelte";
 
   let { close }: { close: () => void } = $props();
@@ -33,10 +34,18 @@
       {/each}
     </select>
   </div>
+  {#if timeZone() !== zone}
+    <button
+      type="button"
+      class="btn btn-sm btn-ghost max-sm:min-h-11"
+      onclick={() => (zone = timeZone())}
+      >This browser says {timeZone().replaceAll("_", " ")}</button
+    >
+  {/if}
   <div class="w-28"><Field small label="Your money" name="currency" bind:value={currency} /></div>
   <p class="quiet basis-full text-sm sm:order-last">
-    Days begin by this clock; it is {account.today} for you now. Prices typed from now on are in this
-    money; those typed before stay in theirs.
+    Days begin by this clock; it is {dayWords(account.today)} for you now. Prices typed from now on are
+    in this money; those typed before stay in theirs.
   </p>
   <div class="flex gap-2">
     <SaveRow form={sending} label="Keep" />

@@ -38,7 +38,9 @@
         ? "At least 8 characters. There is no mail to reset it: keep it safe."
         : undefined}
     />
-    {#if entering.general}<p class="text-error" role="alert">{entering.general}</p>{/if}
+    {#if entering.general && !entering.marked}<p class="text-error" role="alert">
+        {entering.general}
+      </p>{/if}
     <button class="btn btn-primary" disabled={entering.busy}
       >{how === "sign-in" ? "Sign in" : "Make the account"}</button
     >

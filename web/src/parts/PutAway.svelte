@@ -22,7 +22,7 @@
           <button
             type="button"
             class="btn btn-sm max-sm:min-h-11"
-            aria-label="Bring back {row.name}"
+            aria-label="Bring it back: {row.name}"
             onclick={() => attempt(() => bringBack(row.id))}>Bring it back</button
           >
         </li>

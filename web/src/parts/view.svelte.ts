@@ -4,12 +4,10 @@ import { onDestroy } from "svelte";
 
 export class View {
   name = $state(here());
-  private opened = false;
 
   constructor() {
     const look = (): void => {
       this.name = here();
-      if (!this.name) this.opened = false;
     };
     globalThis.addEventListener("popstate", look);
     onDestroy(() => globalThis.removeEventListener("popstate", look));
@@ -17,23 +15,22 @@ export class View {
 
   open(name: string): void {
     if (name === this.name) return;
-    history.pushState(history.state, "", `#${name}`);
+    history.pushState({ ...history.state, views: depth() + 1 }, "", `#${name}`);
     this.name = name;
-    this.opened = true;
   }
 
+  /** Back to the place itself, over however many parts lie between. */
   close(): void {
     if (!this.name) return;
-    if (this.opened) history.back();
+    if (depth()) history.go(-depth());
     else history.replaceState(history.state, "", location.pathname);
     this.name = "";
-    this.opened = false;
   }
+}
 
-  toggle(name: string): void {
-    if (this.name === name) this.close();
-    else this.open(name);
-  }
+/** How many parts were opened one from another. */
+function depth(): number {
+  return (history.state as { views?: number } | null)?.views ?? 0;
 }
 
 function here(): string {

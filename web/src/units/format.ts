@@ -46,3 +46,11 @@ export function money(amount: number, currency: string): string {
   const figure = amount.toFixed(2);
   return /^\p{L}/u.test(currency) ? `${figure} ${currency}` : `${currency}${figure}`;
 }
+
+const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+
+/** A day written like 2026-11-26 as people say it: 26 Nov 2026. */
+export function dayWords(day: string): string {
+  const [year, month, date] = day.split("-").map(Number);
+  return `${date ?? ""} ${MONTHS[(month ?? 1) - 1] ?? ""} ${year ?? ""}`;
+}

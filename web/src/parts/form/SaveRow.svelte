@@ -4,7 +4,9 @@
   let { form, label = "Keep" }: { form: Form; label?: string } = $props();
 </script>
 
-{#if form.general}<p class="text-error" role="alert">{form.general}</p>{/if}
+{#if form.general}
+  <p class="text-error" role={form.marked ? "status" : "alert"}>{form.general}</p>
+{/if}
 <div class="flex flex-wrap items-center gap-3">
   <button class="btn btn-primary max-sm:min-h-11" disabled={form.busy}>{label}</button>
   {#if form.busy}

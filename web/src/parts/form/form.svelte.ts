@@ -4,7 +4,7 @@
  * stands at that field; every other stands above the form's button.
  */
 
-import { getContext, setContext } from "svelte";
+import { getContext, setContext, untrack } from "svelte";
 import { SvelteMap } from "svelte/reactivity";
 
 import { asRefusal, type Refusal } from "../../api/client";
@@ -30,13 +30,19 @@ export class Form {
     };
   }
 
+  /** Whether all that is said stands at fields that are shown. */
+  get marked(): boolean {
+    const fields = Object.keys(this.refused?.fields ?? {});
+    return fields.length > 0 && fields.every((field) => this.shown.has(field));
+  }
+
   /** What belongs to none of the fields shown. */
   get general(): string {
     if (!this.refused) return "";
     const fields = Object.entries(this.refused.fields);
     if (!fields.length) return this.refused.message;
+    if (this.marked) return "Not kept yet: see the marked fields.";
     const elsewhere = fields.filter(([field]) => !this.shown.has(field));
-    if (!elsewhere.length) return "Not kept yet: see the marked fields.";
     const sentences = elsewhere.map(([, sentence]) => sentence);
     return sentences.filter((one, i) => sentences.indexOf(one) === i).join(" ");
   }
@@ -87,8 +93,10 @@ export function useField(name: () => string | string[] | undefined): {
     return [given].flat().map((one) => `${place.prefix()}${one}`);
   };
   $effect(() => {
-    const hide = names().map((field) => place?.form.show(field));
-    return () => hide.forEach((done) => done?.());
+    const fields = names();
+    // counting them is no reason to count them again
+    const hide = untrack(() => fields.map((field) => place?.form.show(field)));
+    return () => untrack(() => hide.forEach((done) => done?.()));
   });
   return {
     get error() {

@@ -3,6 +3,7 @@
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
   import { runs } from "../../api/runs.svelte";
+  import { dayWords } from "../../units/format";
   import { download } from "../download";
   import Field from "../form/Field.svelte";
   import { newForm } from "../form/form.svelte";
@@ -44,10 +45,15 @@
 <div class="border-base-300 grid w-full gap-2 border-t py-2" role="group" aria-label="This plan">
   <p>
     {#if run.ended_on}
-      <strong>Ended on {run.ended_on}.</strong> It began on {run.begun_on}; its past stays as it
-      was.
+      <strong>Ended on {dayWords(run.ended_on)}.</strong> It began on {dayWords(
+        run.begun_on ?? run.started_on,
+      )}; its past stays as it was.
     {:else if run.begun_on}
-      <strong>Begun on {run.begun_on}{now ? `, in ${now.name} since ${now.began_on}` : ""}.</strong>
+      <strong
+        >Begun on {dayWords(run.begun_on)}{now?.began_on
+          ? `, in ${now.name} since ${dayWords(now.began_on)}`
+          : ""}.</strong
+      >
       It stands on its own copy of space, crop, lamps and wishes: what you edit there does not reach it.
     {:else}
       <strong>Not begun.</strong> It follows its space, crop and lamps as you change them; once it begins

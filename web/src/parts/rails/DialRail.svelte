@@ -16,7 +16,9 @@
   }
   let { dial, stretch, value, plan, watts, lightFraction, move }: Props = $props();
 
-  let width = $state(300);
+  let room = $state(300);
+  // before the page is laid out there is no room at all
+  const width = $derived(Math.max(room, 100));
   const PAD = 14;
   const travel = $derived<Travel>({
     low: stretch.lowest,
@@ -50,7 +52,7 @@
   {#if dial.kind === "none"}
     <p class="quiet text-sm">This lamp has no dial: full light or none.</p>
   {:else}
-    <div bind:clientWidth={width}>
+    <div bind:clientWidth={room}>
       <svg
         {width}
         height="48"

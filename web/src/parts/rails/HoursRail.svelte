@@ -38,7 +38,9 @@
     moveOn,
   }: Props = $props();
 
-  let width = $state(700);
+  let laid = $state(700);
+  // before the page is laid out there is no room at all
+  const width = $derived(Math.max(laid, 200));
   const PAD = 12;
   const DAY = 1440;
   const x = $derived((minute: number) => PAD + ((width - 2 * PAD) * minute) / DAY);
@@ -127,7 +129,7 @@
         : ""}{rounded}</span
     >
   </div>
-  <div bind:clientWidth={width}>
+  <div bind:clientWidth={laid}>
     <!-- svelte-ignore a11y_no_static_element_interactions -->
     <svg
       {width}

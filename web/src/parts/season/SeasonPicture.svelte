@@ -14,7 +14,9 @@
   }
   let { season, unit, ceiling, rampMin }: Props = $props();
 
-  let width = $state(1200);
+  let room = $state(1200);
+  // before the page is laid out there is no room at all
+  const width = $derived(Math.max(room, 200));
   const LEFT = 52;
   const RIGHT = 10;
   const CLOCK = { top: 22, height: 150 };
@@ -64,7 +66,7 @@
   }
 </script>
 
-<div bind:clientWidth={width}>
+<div bind:clientWidth={room}>
   <!-- svelte-ignore a11y_no_noninteractive_element_interactions, a11y_no_noninteractive_tabindex -->
   <svg
     {width}

@@ -36,7 +36,7 @@
   const bench = $derived(desk.bench);
   // as the run stands on them; until its first answer as the crop has them
   const stages = $derived(
-    desk.runId === run?.id && bench ? bench.made_of.stages : (garden.crop?.stages ?? []),
+    desk.answered === run?.id && bench ? bench.made_of.stages : (garden.crop?.stages ?? []),
   );
   const stage = $derived(
     stages.find((s) => s.id === garden.stageId) ??
@@ -54,8 +54,10 @@
   );
 
   // what the answer hangs on; a kept change of space, lamp or crop opens it again
+  const stageId = $derived(stage?.id ?? null);
   $effect(() => {
-    if (run && stage && garden.space && garden.fixture) void desk.open(run.id, stage.id);
+    // the stage by its number: each answer names the stages anew
+    if (run && stageId !== null && garden.space && garden.fixture) void desk.open(run.id, stageId);
   });
 
   // another run has other lamps
@@ -114,7 +116,7 @@
           >
         {/if}
         {#if bench && run.begun_on && !run.ended_on && stage}
-          <SetSo runId={run.id} stageId={stage.id} {bench} />
+          <SetSo runId={run.id} {bench} ready={!desk.opening && bench.stage.id === stage.id} />
         {/if}
         {#if bench}
           <PlanButton

@@ -37,8 +37,10 @@ export class BenchState {
   /** Another stage is being opened: what stands on the page is not yet its answer. */
   opening = $state(false);
 
-  /** The run whose answer is shown or asked for. */
-  runId = $state(0);
+  /** The run whose answer stands in `bench`. */
+  answered = $state(0);
+
+  private runId = 0;
   private stageId = 0;
   private asking = false;
   private planNext = false;
@@ -72,6 +74,7 @@ export class BenchState {
 
   private show(bench: Bench): void {
     this.bench = bench;
+    this.answered = this.runId;
   }
 
   move(part: Partial<Levers>): void {

@@ -7,7 +7,7 @@
   import { dayMonth } from "../../parts/season/picture";
   import SeasonPicture from "../../parts/season/SeasonPicture.svelte";
   import { View } from "../../parts/view.svelte";
-  import { money } from "../../units/format";
+  import { dayWords, money } from "../../units/format";
   import DoorCard from "./DoorCard.svelte";
   import History from "./History.svelte";
   import { SeasonState } from "./season.svelte";
@@ -91,8 +91,8 @@
   <div class="flex flex-wrap items-end justify-between gap-3 pb-2">
     {#if run.begun_on}
       <p class="quiet max-w-xl">
-        The run began on {run.begun_on}: it stands on its own copy. Copy it to a new plan to plan by
-        other wishes.
+        The run began on {dayWords(run.begun_on)}: it stands on its own copy. Copy it to a new plan
+        to plan by other wishes.
       </p>
     {:else}
       <WishesForm

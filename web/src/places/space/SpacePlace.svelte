@@ -5,6 +5,7 @@
   import { spaces } from "../../api/spaces.svelte";
   import { attempt, notice } from "../../parts/notice.svelte";
   import PutAway from "../../parts/PutAway.svelte";
+  import { dayWords } from "../../units/format";
   import CropForm from "./CropForm.svelte";
   import Library from "./Library.svelte";
   import Headroom from "./Headroom.svelte";
@@ -22,6 +23,12 @@
 </script>
 
 <Headroom />
+{#if garden.run?.begun_on}
+  <p class="pb-2" role="status">
+    The open run stands on its own copy from {dayWords(garden.run.begun_on)}: what you change here
+    is for the plans that come after it.
+  </p>
+{/if}
 <div class="grid items-start gap-5 xl:grid-cols-[22rem_1fr]">
   <section class="bg-base-200 rounded-box p-4" aria-labelledby="space-title">
     <div class="mb-2 flex items-center justify-between">
