@@ -29,9 +29,10 @@
     await work(async () => garden.openPlan((await runs.copy(run.id, called)).id));
   }
   async function putAway(): Promise<void> {
-    const called = garden.nameOf(run);
-    if (await work(() => garden.putAway(run, true))) {
-      notice.say(`${called} is put away.`, () => garden.putAway(run, false));
+    // another plan is open by the time this one is missed
+    const [gone, called] = [run, garden.nameOf(run)];
+    if (await work(() => garden.putAway(gone, true))) {
+      notice.say(`${called} is put away.`, () => garden.putAway(gone, false));
       close();
     }
   }

@@ -68,10 +68,9 @@
   }
 
   async function putAway(): Promise<void> {
-    if (await attempt(() => crops.putAway(crop.id, true)))
-      notice.say(`${crop.name} is put away; plans of it go on.`, () =>
-        crops.putAway(crop.id, false),
-      );
+    const { id, name } = crop;
+    if (await attempt(() => crops.putAway(id, true)))
+      notice.say(`${name} is put away; plans of it go on.`, () => crops.putAway(id, false));
   }
 
   async function copy(): Promise<void> {
