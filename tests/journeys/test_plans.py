@@ -37,7 +37,7 @@ def test_a_plan_is_named_begun_lived_and_taken_back(demo):
     expect(demo.get_by_text("really since")).to_be_visible()
     accessible(demo)
     unclipped(demo)
-    demo.get_by_role("link", name="Bench").click()
+    demo.get_by_role("link", name="Bench", exact=True).click()
     expect(demo.get_by_role("heading", level=1)).to_have_text(before)
     expect(demo.get_by_text("120 cm wide, 180 cm high")).to_be_visible()
     # begun by mistake it could be taken back, but something was kept of it
@@ -84,7 +84,7 @@ def test_a_lamp_of_ones_own_hangs_where_it_is_said_to(demo):
     accessible(demo)
     demo.get_by_role("button", name="Keep it").click()
     expect(demo.get_by_text("250 W measured")).to_be_visible()
-    demo.get_by_role("link", name="Bench").click()
+    demo.get_by_role("link", name="Bench", exact=True).click()
     demo.get_by_role("button", name="One lamp: move, turn, add").click()
     watts = demo.get_by_text("W, 64 % of its light")
     before = watts.inner_text()

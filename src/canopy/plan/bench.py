@@ -19,6 +19,7 @@ from canopy.light.lightmap import Grid, even_grid
 from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
 from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
+from canopy.once import once
 from canopy.plan.certainty import Basis, least_sure
 from canopy.plan.levers import LeverSpace, lever_space
 from canopy.plan.problem import HungLamp, StageProblem
@@ -58,7 +59,7 @@ class Bench:
         return ppfd if self.steady is None else ppfd + self.steady[h]
 
 
-@lru_cache(maxsize=KEPT)
+@once(KEPT)
 def prepared_tent(box: Enclosure, grid: Grid, stands: tuple[Stand, ...] = ()) -> Transport:
     """Return the transport operator of a tent for a grid on its canopy."""
     points = raised(grid.points_cm(box.width_cm, box.depth_cm), stands)
@@ -87,7 +88,7 @@ def _basis(hung: HungLamp, beyond: NDArray[np.bool_]) -> tuple[Basis, ...]:
     return tuple(sure if thorough and not b else less for b in beyond)
 
 
-@lru_cache(maxsize=KEPT_LAMPS)
+@once(KEPT_LAMPS)
 def _lamp_stack(
     box: Enclosure, stands: tuple[Stand, ...], hung: HungLamp, lowest_cm: float, highest_cm: float
 ) -> _LampStack:

@@ -21,6 +21,7 @@ from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.response import Response, response
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand
+from canopy.once import once
 from canopy.plan.bench import bench, prepared_tent, standing_points
 from canopy.plan.levers import LeverSpace, lever_space
 from canopy.plan.problem import HungLamp, StagePlace, StageProblem
@@ -156,7 +157,7 @@ def side_by_side(frame: Frame, count: int, box: Enclosure) -> tuple[Frame, ...]:
     raise CanopyError(said("shelf.side_by_side", count=count), "count")
 
 
-@lru_cache(maxsize=KEPT_TABLES)
+@once(KEPT_TABLES)
 def response_table(
     box: Enclosure, grid: Grid, beam: Beam, stands: tuple[Stand, ...] = ()
 ) -> Response:
