@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from canopy.errors import CanopyError
 from canopy.fixture.ownership import CostLine, cost_line, crossing_years
 from canopy.light.floors import MapTaken, floor_difference, map_notes, taken_from_readings
+from canopy.plan.ranking import cheapest
 from canopy.words import Said
 from server.choosing.adapters.ranking import (
     ShelfAnswer,
@@ -76,7 +77,7 @@ def compared_lamps(
     return ComparedAnswer(
         *hung.head(),
         rows=rows,
-        cheapest=_cheapest(rows),
+        cheapest=cheapest([row.merit() for row in rows]),
         lines=[
             None if line is None else [CostPoint(at, cost) for at, cost in line.points()]
             for line in lines
@@ -89,11 +90,6 @@ def compared_lamps(
         # one and two of a lamp have one map
         notes=list(map_notes([_taken(f) for f in {f.pk: f for f, _ in lamps}.values()])),
     )
-
-
-def _cheapest(rows: list[ShelfRow]) -> int | None:
-    totals = {i: row.cost.total for i, row in enumerate(rows) if row.does_the_job and row.cost}
-    return min(totals, key=lambda i: totals[i], default=None)
 
 
 def _line(row: ShelfRow, wishes: ShelfWishes, owned: bool) -> CostLine | None:

@@ -6,11 +6,12 @@ import numpy as np
 
 from canopy.errors import CanopyError
 from canopy.fixture.claims import Finding
-from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership, pareto
+from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership
 from canopy.light.lightmap import Grid
 from canopy.plan.advice import Obstacle
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.problem import HungLamp, StagePlace, hungriest
+from canopy.plan.ranking import SHORT_SHELF, Merit, edge, exact_first, in_order
 from canopy.plan.shelf import (
     NO_LIMITS,
     Candidate,
@@ -37,12 +38,6 @@ from server.spaces.adapters import tariff_of
 from server.spaces.models import Tariff
 
 DECIMALS = 1
-EXACT = 3
-"""So many of the first rows of a long shelf are asked on the bench's own engine before they are
-shown."""
-
-SHORT_SHELF = 16
-"""Rows of a shelf so short that all of them are: no slower than preparing estimates."""
 
 
 @dataclass(frozen=True)
@@ -100,11 +95,6 @@ class ShelfRow:
         return self.ranked is not None and self.ranked.meets
 
     @property
-    def does_the_job(self) -> bool:
-        """Whether it may be recommended: it meets every target, by claims that can be."""
-        return self.meets and not self.cannot_be
-
-    @property
     def setting(self) -> Setting | None:
         """Its best setting."""
         return self.ranked.solution.setting if self.ranked else None
@@ -144,19 +134,16 @@ class ShelfRow:
         """The band's upper end."""
         return self.ranked.ppfd_high if self.ranked else 0.0
 
-    def order(self) -> tuple[bool, bool, int, float]:
-        """Return what rows stand in order of.
-
-        Those that meet every target by cost, without a price by energy; then those that miss one,
-        by the floor they light in the band; then those that cannot be; then those kept out.
-        """
-        if self.outcome is None or not self.meets:
-            place = 2, -self.inside_share
-        elif self.cost is not None:
-            place = 0, self.cost.total
-        else:
-            place = 1, self.outcome.kwh_per_day
-        return bool(self.refused), self.cannot_be, *place
+    def merit(self) -> Merit:
+        """Return what it is judged by."""
+        return Merit(
+            refused=bool(self.refused),
+            cannot_be=self.cannot_be,
+            meets=self.meets,
+            total=None if self.cost is None else self.cost.total,
+            kwh_per_day=0.0 if self.outcome is None else self.outcome.kwh_per_day,
+            inside_share=self.inside_share,
+        )
 
 
 @dataclass(frozen=True)
@@ -230,6 +217,10 @@ class ShelfStage:
         except CanopyError as error:
             # one that cannot be put to the core does not stop the others
             return self._refused(row, error.said)
+
+    def exactly(self, row: ShelfRow) -> ShelfRow:
+        """Return a row as the bench has it."""
+        return self.row(row.fixture, row.count, exact=True)
 
     def _worded(self, what: Said) -> str:
         return worded(what, unit_of(self.run.owner))
@@ -330,22 +321,10 @@ def shelf_of(
     hung = shelf_stage(run, wishes)
     short = whole * len(wishes.counts) <= SHORT_SHELF
     rows = [hung.row(fixture, count, short) for fixture in fixtures for count in wishes.counts]
-    rows = sorted(rows, key=ShelfRow.order) if in_part else _made_exact(hung, rows)
-    costs = np.array([r.cost.total if r.cost and r.does_the_job else np.nan for r in rows])
-    merits = np.array([r.inside_share for r in rows])
-    edge = pareto(costs, merits)
-    rows = [replace(row, pareto=bool(on)) for row, on in zip(rows, edge, strict=True)]
+    if in_part:
+        rows = in_order(rows, ShelfRow.merit)
+    else:
+        rows = exact_first(rows, ShelfRow.merit, lambda row: row.exact, hung.exactly)
+    on = edge([row.merit() for row in rows])
+    rows = [replace(row, pareto=bool(at)) for row, at in zip(rows, on, strict=True)]
     return ShelfAnswer(*hung.head(), rows)
-
-
-def _made_exact(hung: ShelfStage, rows: list[ShelfRow]) -> list[ShelfRow]:
-    """Return rows in order, the first few of those that can be as the bench has them."""
-    for _ in range(2 * EXACT):
-        rows = sorted(rows, key=ShelfRow.order)
-        first = [i for i, row in enumerate(rows) if not row.refused and not row.cannot_be][:EXACT]
-        open_ = [i for i in first if not rows[i].exact]
-        if not open_:
-            break
-        for i in open_:
-            rows[i] = hung.row(rows[i].fixture, rows[i].count, exact=True)
-    return sorted(rows, key=ShelfRow.order)

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
 from canopy.fixture.dimming import Dimmer
+from canopy.fixture.piece import as_it_is
 from canopy.light.sources import Bars
 from canopy.plan.problem import HungLamp
 from canopy.power.hanging import Frame, check_inside, fitting_turn_deg
@@ -174,26 +175,30 @@ def hung_lamp(lamp: HungFixture, space: Space, main: Fixture) -> HungLamp:
     fixture, piece = lamp.fixture, lamp.piece
     placed = lamp_at(fixture, _placement(lamp))
     whole = lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm)) if lamp.dark_bars else placed
-    dimmer = lamp.dimmer()
-    # an unplugged bar draws nothing: its share of the light is taken as its share of the watts
-    watts = fixture.watts * placed.ppf_umol_s / whole.ppf_umol_s
-    if piece is not None and piece.watts is not None:
-        # measured on the lamp as it is, its dead bars counted already
+    dimmer, light_map = lamp.dimmer(), map_in_use(fixture)
+    dead = whole
+    if piece is not None and piece.dead_bars:
         dead = lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm, bars_off=tuple(piece.dead_bars)))
-        watts = piece.watts * placed.ppf_umol_s / dead.ppf_umol_s
-    light_map = map_in_use(fixture)
-    if piece is not None and not (light_map is not None and light_map.origin == "own"):
+    own_readings = light_map is not None and light_map.origin == "own"
+    now = as_it_is(
+        fixture.watts,
+        lit_share=placed.ppf_umol_s / whole.ppf_umol_s,
+        alive_share=dead.ppf_umol_s / whole.ppf_umol_s,
+        measured_watts=None if piece is None else piece.watts,
         # own readings are of the lamp as it is by now
-        left = life_of(fixture).share_left(piece.burned_h)
-        placed = replace(placed, ppf_umol_s=placed.ppf_umol_s * left)
+        life=None if own_readings else life_of(fixture),
+        burned_h=0.0 if piece is None else piece.burned_h,
+    )
+    if now.light_share < 1:
+        placed = replace(placed, ppf_umol_s=placed.ppf_umol_s * now.light_share)
     own_light, own_watts = None, 0.0
     if not follows(lamp, main):
         dial = 100.0 if lamp.own_dial_pct is None else lamp.own_dial_pct
         own_light = float(dimmer.light_fraction(dial))
-        own_watts = watts * float(dimmer.watts_fraction(dial))
+        own_watts = now.watts * float(dimmer.watts_fraction(dial))
     return HungLamp(
         lamp=placed,
-        watts=watts,
+        watts=now.watts,
         raise_cm=lamp.raise_cm,
         own_light=own_light,
         own_watts=own_watts,
