@@ -57,6 +57,29 @@ def test_every_school_follows_its_rule():
     assert all_of["dli_first"].setting == PLAN
 
 
+@pytest.mark.parametrize(
+    ("school", "height_cm", "dial_pct", "hours", "dli"),
+    [
+        # by hand: the mean at full is 40500/(h + 30), its brightest spot 40500/h; DLI is mean x light
+        # x hours x 0.0036; hours are the fewest, 10, where they reach the band's middle of 15
+        ("hot_spot_first", 41, 100, 10, 20.54),  # 40500/1000 = 40.5 cm; 570.4 umol
+        ("evenness_first", 29, 100, 10, 24.71),  # 20 cm and 45 %; 686.4
+        ("makers_chart", 40, 100, 10, 20.83),  # halfway from 60 down to 20; 578.6
+        ("middle_start", 45, 100, 10, 19.44),  # 540
+        ("by_watts", 40, 100, 10, 20.83),  # 300 W: the middle of 30 to 50
+        ("cautious", 80, 100, 11.5, 15.24),  # 60 and a quarter, and 5 for the walls; 368.2, 11.3 h
+        ("dial_is_light", 45, 66, 11, 12.51),  # dial 72 gives 65.8 %; 66 gives 0.39 + 0.61 x 16/50
+        ("watts_fraction", 45, 73, 11, 14.34),  # 65.8 % of the watts at 50 + 50 (0.658 - 0.36)/0.64
+        ("ppfd_first", 45, 100, 12, 23.33),  # 750 wanted, 540 to be had
+        ("dli_first", 45, 72, 11, 14.08),
+    ],
+)
+def test_every_school_is_held_to_a_figure_by_hand(school, height_cm, dial_pct, hours, dli):
+    opinion = found()[school]
+    assert opinion.setting == Setting(height_cm, dial_pct, hours)
+    assert opinion.outcome.dli == pytest.approx(dli, abs=0.005)
+
+
 def test_those_who_trust_the_dial_get_less_and_are_told():
     opinion = found()["dial_is_light"]
     light = float(np.interp(PLAN.dial_pct, DIALS, LIGHT))

@@ -66,11 +66,12 @@ def test_the_days_follow_each_other_and_every_stage_keeps_its_targets():
         for day in range(plan.course.easing.days, plan.order.days):
             low, high = plan.order.problem.target.dli_low, plan.order.problem.target.dli_high
             assert low * 0.999 <= plan.course.dli[day] <= high * 1.001
-    assert sum(row.kwh for row in rows) == pytest.approx(
-        sum(row.kwh for row in rows if row.stage == "Cuttings")
-        + sum(row.kwh for row in rows if row.stage == "Leafy")
-        + sum(row.kwh for row in rows if row.stage == "Flower")
-    )
+        # and costs what its watts draw in its hours
+        for row in rows[plan.first_day : plan.first_day + plan.order.days]:
+            watts = plan.course.watts[row.day - plan.first_day]
+            assert row.kwh == pytest.approx(watts * row.hours / 1000)
+            assert row.off_minute == (row.on_minute + round(row.hours * 60)) % 1440
+    assert [row.stage for row in rows] == ["Cuttings"] * 14 + ["Leafy"] * 21 + ["Flower"] * 56
 
 
 def test_a_lamp_never_comes_nearer_than_is_safe_and_never_leaves_its_rail():
