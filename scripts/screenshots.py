@@ -113,6 +113,32 @@ def compare(page: Page) -> None:
     page.get_by_role("row", name=re.compile("^Pays back")).wait_for()
 
 
+def own_lamp(page: Page) -> None:
+    """A lamp of one's own being kept."""
+    record(page)
+    page.get_by_role("button", name="I have one of these").click()
+    page.get_by_label("What you call it").fill("The attic one")
+    page.get_by_label("Hours burnt (h)").fill("4200")
+    page.get_by_label("Watts you measured (W)").fill("236")
+    page.get_by_role("button", name="Keep it").click()
+    page.get_by_role("button", name="Change The attic one").click()
+    page.get_by_role("region", name="Your own Wickerlight Six").scroll_into_view_if_needed()
+
+
+def run(page: Page) -> None:
+    """A run that has begun, with what was set."""
+    bench(page)
+    page.get_by_role("button", name="This plan…").click()
+    page.get_by_label("Its name").fill("Autumn show")
+    page.get_by_role("button", name="Name it").click()
+    page.get_by_role("button", name="Begin the run").click()
+    page.get_by_role("button", name="Set so at the tent now").click()
+    page.get_by_text("Kept in the run's history").wait_for()
+    page.get_by_role("button", name="Good").click()
+    page.get_by_role("link", name="Season").click()
+    page.get_by_text("Cuttings: set to").wait_for(timeout=60_000)
+
+
 VIEWS = [
     ("bench", bench, "light", (1280, 800)),
     ("bench-night", bench, "dark", (1280, 800)),
@@ -128,8 +154,10 @@ VIEWS = [
     ("record", record, "light", (1280, 800)),
     ("compare", compare, "light", (1280, 800)),
     ("compare-night", compare, "dark", (1280, 800)),
-    # last: it hangs a second lamp
+    # last: these keep something
     ("bench-lamps", lamps, "light", (1280, 800)),
+    ("own-lamp", own_lamp, "light", (1280, 800)),
+    ("run", run, "light", (1280, 800)),
 ]
 
 

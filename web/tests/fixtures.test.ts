@@ -255,7 +255,7 @@ const ROW = {
   cost: COST,
 } as ShelfRow; // prettier-ignore
 const COMPARED: Compared = {
-  stage_id: 7, stage: "Flowering", dli_low: 10, dli_high: 20, x_cm: [30, 90], y_cm: [20, 70],
+  stage_id: 7, stage: "Flowering", dli_low: 10, dli_high: 20, currency: "€", x_cm: [30, 90], y_cm: [20, 70],
   rows: [ROW, { ...ROW, fixture_id: 2, name: "Old Sodium", refused: "", cost: { ...COST, total: 600 } }],
   cheapest: 0,
   lines: [[{ year: 0, cost: 150 }, { year: 3, cost: 450 }], [{ year: 0, cost: 0 }, { year: 3, cost: 600 }]],

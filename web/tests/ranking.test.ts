@@ -64,6 +64,7 @@ const SHELF: ShelfAnswer = {
   stage: "Flowering",
   dli_low: 10,
   dli_high: 20,
+  currency: "€",
   x_cm: [30, 90],
   y_cm: [20, 70],
   rows: [

@@ -95,6 +95,7 @@ class ShelfOut(Schema):
     stage: str
     dli_low: float
     dli_high: float
+    currency: str
     x_cm: list[float]
     y_cm: list[float]
     rows: list[ShelfRowOut]

@@ -60,8 +60,9 @@ def test_every_school_follows_its_rule():
 @pytest.mark.parametrize(
     ("school", "height_cm", "dial_pct", "hours", "dli"),
     [
-        # by hand: the mean at full is 40500/(h + 30), its brightest spot 40500/h; DLI is mean x light
-        # x hours x 0.0036; hours are the fewest, 10, where they reach the band's middle of 15
+        # by hand: the mean at full is 40500/(h + 30), the brightest spot 40500/h; the DLI is
+        # mean x light x hours x 0.0036; hours are the fewest, 10, where they reach the band's
+        # middle of 15
         ("hot_spot_first", 41, 100, 10, 20.54),  # 40500/1000 = 40.5 cm; 570.4 umol
         ("evenness_first", 29, 100, 10, 24.71),  # 20 cm and 45 %; 686.4
         ("makers_chart", 40, 100, 10, 20.83),  # halfway from 60 down to 20; 578.6

@@ -182,3 +182,18 @@ def test_several_of_one_lamp(shelf):
 def test_wishes_that_cannot_be(grower, run, wishes, field):
     status, problem = grower("post", f"runs/{run['id']}/shelf", wishes)
     assert (status, problem["errors"][0]["field"]) == (422, field)
+
+
+def test_a_lamp_priced_in_other_money_is_ranked_without_its_price(grower, run, shelf):
+    lamp = grower.named("fixtures", "Wickerlight Six")
+    for currency, known in (("kr", False), ("€", True), ("", True)):
+        body = body_of(lamp) | {"price": 310, "price_currency": currency}
+        assert grower("put", f"fixtures/{lamp['id']}", body)[0] == 200
+        found = shelf()
+        mine = row(found, "Wickerlight Six")
+        assert found["currency"] == "€"
+        assert (mine["purchase"] is not None, mine["cost"] is not None) == (known, known)
+        assert mine["price_currency"] == ("" if known else "kr")
+        # it does its job all the same
+        assert mine["meets"]
+        assert mine["pareto"] <= known

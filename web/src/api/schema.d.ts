@@ -1297,6 +1297,8 @@ export interface components {
         CompareOut: {
             /** Cheapest */
             cheapest: number | null;
+            /** Currency */
+            currency: string;
             /** Differences */
             differences: (components["schemas"]["FloorDifferenceOut"] | null)[];
             /** Dli High */
@@ -2900,6 +2902,8 @@ export interface components {
         };
         /** ShelfOut */
         ShelfOut: {
+            /** Currency */
+            currency: string;
             /** Dli High */
             dli_high: number;
             /** Dli Low */

@@ -157,3 +157,8 @@ export const TRUST_WORDS: Record<Trust, string> = {
   doubt: "claims in doubt",
   wrong: "claims wrong",
 };
+
+/** Why a lamp's costs are not told. */
+export function noPrice(row: { price_currency: string } | undefined): string {
+  return row?.price_currency ? `priced in ${row.price_currency}, not compared` : "no price given";
+}

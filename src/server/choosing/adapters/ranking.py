@@ -154,6 +154,7 @@ class ShelfAnswer:
     stage: str
     dli_low: float
     dli_high: float
+    currency: str
     rows: list[ShelfRow]
 
     @property
@@ -176,10 +177,10 @@ class ShelfStage:
     place: StagePlace
     wishes: ShelfWishes
 
-    def head(self) -> tuple[int, str, float, float]:
-        """Return what every answer about it begins with: the stage and its DLI band."""
-        target = self.place.target
-        return self.stage.pk, self.stage.name, target.dli_low, target.dli_high
+    def head(self) -> tuple[int, str, float, float, str]:
+        """Return what every answer about it begins with: the stage, its DLI band, the money."""
+        target, currency = self.place.target, self.run.tariff.currency
+        return self.stage.pk, self.stage.name, target.dli_low, target.dli_high, currency
 
     def row(self, fixture: Fixture, count: int, exact: bool = False) -> ShelfRow:
         """Return what one or several of a lamp do in the tent, and cost."""
