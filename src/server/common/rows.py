@@ -36,6 +36,12 @@ def held(row: Row, expected: Expected = None) -> Iterator[Row]:
         yield now
 
 
+def touch(row: models.Model) -> None:
+    """Note that a row was worked with, though nothing of its own has changed."""
+    stamp = [field.name for field in row._meta.fields if getattr(field, "auto_now", False)]
+    row.save(update_fields=stamp)
+
+
 def keep(row: models.Model, **values: Any) -> None:
     """Write these fields of a row and no others, when it was changed, and that it was."""
     for name, value in values.items():

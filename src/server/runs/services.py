@@ -10,7 +10,7 @@ from django.utils import timezone
 
 from server.accounts.models import Grower
 from server.common.problems import CanopyError
-from server.common.rows import Expected, held, keep
+from server.common.rows import Expected, held, keep, touch
 from server.crops.models import Crop
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle
@@ -328,8 +328,7 @@ def keep_setting(
         if present is not None and all(getattr(present, n) == v for n, v in values.items()):
             return present
         setting = _append(row, key, stage_id=stage_id, kind="planned", **values)
-        # the run last worked on comes first
-        keep(row)
+        touch(row)
     return setting
 
 
@@ -338,7 +337,7 @@ def free_setting(run: Run, stage_id: int, key: UUID | None = None) -> None:
     with held(run) as row:
         if stage_id in kept_settings(row):
             _append(row, key, stage_id=stage_id, kind="planned", freed=True)
-            keep(row)
+            touch(row)
 
 
 def log_setting(
@@ -354,5 +353,5 @@ def log_setting(
     with held(run) as row:
         _running(row)
         setting = _append(row, key, stage_id=stage_id, holds_from=moment, **values)
-        keep(row)
+        touch(row)
     return setting

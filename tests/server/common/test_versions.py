@@ -57,9 +57,13 @@ def test_a_change_made_on_an_old_version_is_refused_with_the_present_row(grower,
         assert send(grower, "put", path, body, "nonsense").status_code == 412
 
 
-def test_lamps_and_settings_of_a_run_count_as_its_changes(grower, run):
+def test_hung_lamps_count_as_a_change_of_their_run_and_appended_settings_do_not(grower, run):
     path = f"runs/{run['id']}"
     tag = f'"{run["version"]}"'
+    levers = {"height_cm": 40, "dial_pct": 50, "hours": 11, "on_minute": 0}
+    grower("put", f"{path}/stages/{run['stage_id']}/setting", levers)
+    assert send(grower, "put", f"{path}/name", {"name": ""}, tag).status_code == 200
+    tag = f'"{run["version"] + 1}"'
     assert send(grower, "put", f"{path}/lamps", {"lamps": []}, tag).status_code == 200
     late = send(grower, "put", f"{path}/lamps", {"lamps": []}, tag)
     assert (late.status_code, late.json()["present"]["id"]) == (412, run["id"])

@@ -18,6 +18,12 @@ class Runs extends Rows<Run> {
     this.all = await answer(client.GET("/api/runs"));
   }
 
+  /** Ask again for a run that was changed by way of its lamps. */
+  async refresh(id: number): Promise<void> {
+    const now = (await answer(client.GET("/api/runs"))).find((run) => run.id === id);
+    if (now) this.put(now);
+  }
+
   private on(id: number): { path: { run_id: number }; header: { "If-Match"?: string } } {
     return { ...of(id), header: madeOn(this.of(id)) };
   }

@@ -10,8 +10,6 @@
   import PlanMenu from "./PlanMenu.svelte";
 
   let sentence = $state("");
-  /** On a phone what the plan is made of stays folded once there is one. */
-  let unfolded = $state(false);
 
   async function choose(part: Parameters<typeof garden.choose>[0]): Promise<void> {
     sentence = "";
@@ -30,6 +28,7 @@
   /** Those to choose from, and the one chosen even when it was put away. */
   const offered = <T extends { id: number; removed?: boolean }>(rows: T[], chosen?: number): T[] =>
     rows.filter((row) => !row.removed || row.id === chosen);
+  /** What can be done with the plan; on a phone what it is made of too. */
   let menu = $state(false);
 </script>
 
@@ -54,14 +53,9 @@
       <button class="btn btn-sm btn-ghost max-sm:hidden" onclick={() => garden.newPlan()}
         >New plan</button
       >
-      <button
-        class="btn btn-sm btn-ghost min-h-11 sm:hidden"
-        aria-expanded={unfolded}
-        onclick={() => (unfolded = !unfolded)}>Change</button
-      >
     {/if}
   {/if}
-  <div class={["contents", garden.run && !unfolded && "max-sm:hidden"]}>
+  <div class={["contents", garden.run && !menu && "max-sm:hidden"]}>
     <Picker
       label="Space"
       href="/space"

@@ -2,6 +2,7 @@
   import { onDestroy } from "svelte";
 
   import { garden } from "../../api/garden.svelte";
+  import { runs } from "../../api/runs.svelte";
   import { account } from "../../api/grower.svelte";
   import Cautions from "../../parts/cautions/Cautions.svelte";
   import Elevation from "../../parts/elevation/Elevation.svelte";
@@ -23,8 +24,9 @@
   const desk = new BenchState();
   const opened = new View();
   const others = $derived(opened.name === "others");
-  const arranging = new Arranging(() => {
+  const arranging = new Arranging((runId) => {
     if (run && stage) void desk.open(run.id, stage.id);
+    void attempt(() => runs.refresh(runId));
   });
   function flush(): void {
     desk.flush();

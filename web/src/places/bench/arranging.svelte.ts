@@ -31,7 +31,7 @@ export class Arranging {
   private sending = false;
 
   /** `settled` is called when the server keeps other lamps than before. */
-  constructor(private readonly settled: () => void) {}
+  constructor(private readonly settled: (runId: number) => void) {}
 
   async begin(runId: number): Promise<void> {
     this.flush();
@@ -140,7 +140,7 @@ export class Arranging {
           this.lamps = kept;
           this.refused = null;
         }
-        this.settled();
+        this.settled(runId);
       } catch (error) {
         if (version === this.version) this.refused = asRefusal(error);
       }
