@@ -1,15 +1,28 @@
 """What every schema shares: strict, finite, no unknown fields, no NUL in text."""
 
-from typing import Annotated, Any, Protocol
+from typing import Annotated, Any, ClassVar, Protocol
 
 from ninja import Schema
-from pydantic import AfterValidator, ConfigDict, Field, StringConstraints
+from pydantic import AfterValidator, ConfigDict, Field, StringConstraints, model_validator
 
 
 class Strict(Schema):
     """Input: unknown fields and non-finite numbers are refused, text is trimmed."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False, str_strip_whitespace=True)
+
+
+class Echoed(Strict):
+    """Input that may be an answer sent back changed: what only answers carry is passed over."""
+
+    answers_only: ClassVar[frozenset[str]] = frozenset()
+
+    @model_validator(mode="before")
+    @classmethod
+    def _pass_over(cls, given: Any) -> Any:
+        if not isinstance(given, dict):
+            return given
+        return {name: value for name, value in given.items() if name not in cls.answers_only}
 
 
 def _printable(text: str) -> str:
@@ -45,7 +58,7 @@ def within(limit: Bounds, default: Any = ..., above: bool = False) -> Any:
     return Field(default, ge=limit.low, le=limit.high)
 
 
-class Surroundings(Strict):
+class Surroundings(Echoed):
     """What stands round a floor; a wall's own lining is empty where it is that of the rest."""
 
     lining: str = Field(max_length=20)

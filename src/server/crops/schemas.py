@@ -1,11 +1,11 @@
 """What crops exchange."""
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from ninja import Schema
 from pydantic import Field
 
-from server.common.schemas import Id, Name, Note, Strict, within
+from server.common.schemas import Echoed, Id, Name, Note, Strict, within
 from server.crops.adapters import STAGE_LIMITS, DayLength
 
 
@@ -29,7 +29,9 @@ class StageIn(Strict):
     provenance: Note = ""
 
 
-class CropIn(Strict):
+class CropIn(Echoed):
+    answers_only: ClassVar[frozenset[str]] = frozenset({"id", "version", "removed"})
+
     name: Name
     habit: Literal["carpet", "pots"]
     stages: list[StageIn] = Field(min_length=1, max_length=20)

@@ -1,7 +1,7 @@
 """What spaces exchange."""
 
 from datetime import date
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
@@ -73,6 +73,8 @@ class HeatIn(Strict):
 class SpaceIn(Surroundings):
     """A space; a price that differs from the present one holds from ``tariff_from``, or today."""
 
+    answers_only: ClassVar[frozenset[str]] = frozenset({"id", "version", "removed", "tariffs"})
+
     name: Name
     width_cm: float = within(SPACE_LIMITS["width_cm"])
     depth_cm: float = within(SPACE_LIMITS["depth_cm"])
@@ -106,6 +108,7 @@ class SpaceOut(SpaceIn):
     """A space with the price that holds today, and every one there was or will be."""
 
     model_config = ConfigDict(extra="ignore")
+    answers_only: ClassVar[frozenset[str]] = frozenset()
 
     id: int
     version: int

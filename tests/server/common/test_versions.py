@@ -69,6 +69,18 @@ def test_hung_lamps_count_as_a_change_of_their_run_and_appended_settings_do_not(
     assert (late.status_code, late.json()["present"]["id"]) == (412, run["id"])
 
 
+def test_an_answer_can_be_sent_back_as_it_came(grower, space, run):
+    for path, name in (
+        ("spaces", BOX_ROOM["name"]),
+        ("fixtures", "Hearth Pair"),
+        ("crops", "Lettuce"),
+    ):
+        row = grower.named(path, name)
+        status, back = grower("put", f"{path}/{row['id']}", row)
+        assert (status, back) == (200, row | {"version": row["version"] + 1}), path
+        assert grower("put", f"{path}/{row['id']}", row | {"colour": 1})[0] == 422, path
+
+
 WORDS = {
     ("fixtures_fixture", "kind"): KINDS,
     ("crops_crop", "habit"): HABITS,
