@@ -131,6 +131,7 @@ class Setting(models.Model):
 
     class Meta:
         ordering = ["id"]
+        indexes = [models.Index(fields=["run", "stage"], name="settings_of_a_stage")]
         constraints = [
             models.UniqueConstraint(fields=["run", "key"], name="one_setting_a_key"),
             one_of("kind", ("planned", "set", "measured")),

@@ -16,7 +16,7 @@ from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle
 from server.runs.adapters.standing import copied, hung_in, standing_of
 from server.runs.models import Arrangement, Plan, Run, RunLamp, RunStage, Setting
-from server.runs.selectors import kept_settings, run_of
+from server.runs.selectors import kept_setting, kept_settings, run_of
 from server.spaces.models import Space
 
 MOST_SETTINGS = 20_000
@@ -324,7 +324,7 @@ def keep_setting(
         "locked": locked,
     }
     with held(run) as row:
-        present = kept_settings(row).get(stage_id)
+        present = kept_setting(row, stage_id)
         if present is not None and all(getattr(present, n) == v for n, v in values.items()):
             return present
         setting = _append(row, key, stage_id=stage_id, kind="planned", **values)
@@ -335,7 +335,7 @@ def keep_setting(
 def free_setting(run: Run, stage_id: int, key: UUID | None = None) -> None:
     """Let the plan choose the levers of a stage again."""
     with held(run) as row:
-        if stage_id in kept_settings(row):
+        if kept_setting(row, stage_id) is not None:
             _append(row, key, stage_id=stage_id, kind="planned", freed=True)
             touch(row)
 

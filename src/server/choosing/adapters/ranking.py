@@ -35,7 +35,6 @@ from server.runs.adapters.bench import place_of
 from server.runs.adapters.lamps import HungFixture, hung_lamp, life_of
 from server.runs.adapters.standing import Standing
 from server.spaces.adapters import tariff_of
-from server.spaces.models import Tariff
 
 DECIMALS = 1
 
@@ -195,7 +194,7 @@ class ShelfStage:
             ppf_umol_s=light,
             trust=trust_of(record),
             findings=[finding for finding in record.findings if finding.trust != "good"],
-            price_currency=_foreign(fixture, self.run.tariff),
+            price_currency=self._foreign(fixture),
             cooling=record.details.get("cooling", ""),
             purchase=None if price is None else price * count,
         )
@@ -260,7 +259,12 @@ class ShelfStage:
 
     def _price(self, fixture: Fixture) -> float | None:
         """Return the price of one, none where it is in other money than the tariff."""
-        return None if _foreign(fixture, self.run.tariff) else fixture.price
+        return None if self._foreign(fixture) else fixture.price
+
+    def _foreign(self, fixture: Fixture) -> str:
+        """Return the money a price is in where that is not the tariff's, else nothing."""
+        own = fixture.price_currency or self.run.owner.currency
+        return own if fixture.price is not None and own != self.run.tariff.currency else ""
 
     def _cost(self, row: ShelfRow, found: Ranked) -> Ownership | None:
         price = self._price(row.fixture)
@@ -279,12 +283,6 @@ class ShelfStage:
             life_h=row.fixture.life_h,
             days_a_year=self.wishes.days_a_year,
         )
-
-
-def _foreign(fixture: Fixture, tariff: Tariff) -> str:
-    """Return the money a fixture's price is in where that is not the tariff's, else nothing."""
-    own = fixture.price_currency or fixture.owner.currency
-    return own if fixture.price is not None and own != tariff.currency else ""
 
 
 def _lit(hung: HungLamp, share: float) -> HungLamp:

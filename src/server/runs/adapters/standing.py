@@ -166,16 +166,23 @@ def standing_of(run: Run) -> Standing:
 
 def hung_in(run: Run) -> list[HungFixture]:
     """Return the lamps of a plan as the grower hung them; none: its own, in the middle."""
-    rows = RunLamp.objects.filter(
-        arrangement__run=run,
-        arrangement__space=run.space_id,
-        arrangement__fixture=run.fixture_id,
-    ).select_related("fixture", "fixture__light_map", "piece")
+    rows = list(
+        RunLamp.objects.filter(
+            arrangement__run=run,
+            arrangement__space=run.space_id,
+            arrangement__fixture=run.fixture_id,
+        )
+    )
+    if not rows:
+        # most plans: nothing is joined in vain
+        return []
+    kinds = Fixture.objects.select_related("light_map").in_bulk({row.fixture_id for row in rows})
+    pieces = OwnedLamp.objects.in_bulk({row.piece_id for row in rows} - {None})
     return [
         HungFixture(
-            fixture=row.fixture,
+            fixture=kinds[row.fixture_id],
             bars_off=tuple(row.bars_off),
-            piece=row.piece,
+            piece=None if row.piece_id is None else pieces[row.piece_id],
             **{name: getattr(row, name) for name in LAMP_COLUMNS},
         )
         for row in rows

@@ -216,6 +216,10 @@ class Migration(migrations.Migration):
             model_name='runstage',
             constraint=models.CheckConstraint(condition=models.Q(('ended_on', None), models.Q(('began_on__isnull', False), ('ended_on__gte', models.F('began_on'))), _connector='OR'), name='a_stage_ends_after_it_began'),
         ),
+        migrations.AddIndex(
+            model_name='setting',
+            index=models.Index(fields=['run', 'stage'], name='settings_of_a_stage'),
+        ),
         migrations.AddConstraint(
             model_name='setting',
             constraint=models.UniqueConstraint(fields=('run', 'key'), name='one_setting_a_key'),
