@@ -72,6 +72,14 @@ def test_every_part_of_the_core_has_its_tests():
     assert all((ROOT / f"tests/core/{place}.py").is_file() for place in through.values())
 
 
+def test_every_app_of_the_server_has_its_tests_and_no_others_are_left():
+    apps = {path.parent.name for path in (ROOT / "src/server").glob("*/__init__.py")}
+    tested = {path.parent.name for path in (ROOT / "tests/server").glob("*/test_*.py")}
+    assert tested == apps
+    # none stands outside its app's folder
+    assert not list((ROOT / "tests/server").glob("test_*.py"))
+
+
 @pytest.mark.parametrize(
     "lock", [*(ROOT / "requirements").glob("*.lock"), ROOT / "web/package-lock.json"]
 )

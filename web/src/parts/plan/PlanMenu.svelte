@@ -17,6 +17,7 @@
   let on = $derived(account.today);
   const now = $derived(run.lived.find((stage) => stage.began_on && !stage.ended_on));
   const begun = $derived(run.lived.filter((stage) => stage.began_on));
+  const source = $derived(runs.of(run.copied_from_id));
   const next = $derived(run.lived.find((stage) => !stage.began_on));
 
   async function work(does: () => Promise<unknown>): Promise<boolean> {
@@ -60,6 +61,7 @@
       <strong>Not begun.</strong> It follows its space, crop and lamps as you change them; once it begins
       it stands on a copy of its own.
     {/if}
+    {#if source}<span class="quiet">Copied from {garden.nameOf(source)}.</span>{/if}
   </p>
   <div class="flex flex-wrap items-end gap-2">
     <form
