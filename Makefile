@@ -9,7 +9,7 @@ STAMPS := var/stamps
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/svelte.config.js src/canopy/tables/words.json
 DEMO := IDLE_CANOPY_DEMO=1
 
-.PHONY: setup demo test check format bench screenshots lock client migrations clean tools
+.PHONY: setup demo test check check-python check-web test-web test-python format bench screenshots lock client migrations clean tools
 
 setup: $(STAMPS)/run $(STAMPS)/web
 
@@ -54,15 +54,26 @@ tools: setup $(STAMPS)/dev
 	@sh scripts/need_chromium.sh
 
 check: setup $(STAMPS)/dev
+	@$(MAKE) --no-print-directory -j2 check-python check-web
+
+check-python:
 	$(BIN)/ruff format --check --quiet .
 	$(BIN)/ruff check --quiet .
 	$(BIN)/mypy --no-error-summary
 	$(BIN)/lint-imports --no-logo
 	$(BIN)/python manage.py makemigrations --check --dry-run --verbosity 0
+
+check-web:
 	cd web && npm run --silent check && npm run --silent lint
 
+# side by side: the front end's tests are done before the browser's begin
 test: tools check
+	@$(MAKE) --no-print-directory -j2 test-web test-python
+
+test-web:
 	cd web && npm run --silent test
+
+test-python:
 	$(BIN)/pytest
 
 format: setup $(STAMPS)/dev

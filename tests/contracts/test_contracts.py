@@ -94,7 +94,7 @@ def test_what_is_measured_can_be(part):
 
 
 TOKEN = "a" * 32
-FUZZ_S = 50
+FUZZ_S = 35
 """Seconds for all addresses together; each gets an even share of what is left."""
 
 

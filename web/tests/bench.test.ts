@@ -48,6 +48,18 @@ describe("the bench's levers", () => {
     expect(desk.bench?.setting.height_cm).toBe(44);
   });
 
+  it("of a run that has ended are moved to see, and not kept", async () => {
+    const desk = await opened();
+    desk.over = true;
+    desk.move({ height_cm: 60 });
+    await soon(2000);
+    expect(calls.map((c) => c.method)).toEqual(["POST"]);
+    expect(desk.keeping).toBe("kept");
+    desk.flush();
+    await soon();
+    expect(calls.length).toBe(1);
+  });
+
   it("do not carry one stage's levers into the next", async () => {
     const desk = await opened();
     void desk.open(1, 8);

@@ -2,7 +2,7 @@
 
 from datetime import date
 from typing import Any, Self
-from zoneinfo import ZoneInfo
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
@@ -40,8 +40,11 @@ class Grower(AbstractBaseUser, Versioned):
 
     @property
     def zone(self) -> ZoneInfo:
-        """The grower's time zone."""
-        return ZoneInfo(self.time_zone)
+        """The grower's time zone; UTC where this machine does not know it."""
+        try:
+            return ZoneInfo(self.time_zone)
+        except (ZoneInfoNotFoundError, ValueError):
+            return ZoneInfo("UTC")
 
     def today(self) -> date:
         """Return the day it is where the grower lives."""

@@ -69,6 +69,8 @@ def _sentence(kind: str, name: str, error: dict[str, Any], length: Unit = "cm") 
             return f"{words} is too long; {context['max_length']} characters at most."
         case "date_from_datetime_parsing" | "date_parsing" | "date_type":
             return f"{words} is not a day; write it like 2026-06-21."
+        case "timezone_aware" | "datetime_parsing" | "datetime_from_date_parsing" | "datetime_type":
+            return f"{words} is no moment; write it like 2026-06-21T08:00:00+02:00."
         case "literal_error" | "enum":
             return f"{words} should be one of {context['expected']}."
         case "too_short":

@@ -22,6 +22,10 @@ from server.spaces.models import Space
 MOST_SETTINGS = 20_000
 """Settings one run can hold: years of moved levers."""
 
+DAY_H = 24.0
+MOST_RUNS = 1000
+"""Plans and runs one grower can have, those put away too."""
+
 AHEAD = timedelta(minutes=5)
 """How far another clock may be ahead of this one."""
 
@@ -34,12 +38,17 @@ def _planned(run: Run) -> None:
         raise CanopyError(SETTLED)
 
 
+def _not_over(run: Run) -> None:
+    """Refuse to plan on in a run that has ended."""
+    if run.ended_on is not None:
+        raise CanopyError("This run has ended; take its end back first, or copy it.")
+
+
 def _running(run: Run) -> date:
     """Return the day a run began on, or refuse."""
     if run.begun_on is None:
         raise CanopyError("This plan has not begun yet; begin it first.")
-    if run.ended_on is not None:
-        raise CanopyError("This run has ended; take its end back first, or copy it.")
+    _not_over(run)
     return run.begun_on
 
 
@@ -48,10 +57,16 @@ def _plan_of(run: Run) -> Plan:
     return run.plans.latest("number")
 
 
+def _check_room(grower: Grower) -> None:
+    if Run.objects.of(grower).count() >= MOST_RUNS:
+        raise CanopyError(f"{MOST_RUNS} plans and runs are the most one grower can have.")
+
+
 def start_run(grower: Grower, space: Space, fixture: Fixture, crop: Crop) -> Run:
     """Return a new plan."""
     in_the_middle(space, fixture)
     with transaction.atomic():
+        _check_room(grower)
         run = Run.objects.create(
             owner=grower, space=space, fixture=fixture, crop=crop, started_on=grower.today()
         )
@@ -153,6 +168,7 @@ def copy_run(run: Run, name: str) -> Run:
     Of a begun run the copy follows space, crop and lamps as they are today.
     """
     with held(run) as row:
+        _check_room(row.owner)
         made = Run.objects.create(
             owner=row.owner,
             name=name,
@@ -324,6 +340,7 @@ def keep_setting(
         "locked": locked,
     }
     with held(run) as row:
+        _not_over(row)
         present = kept_setting(row, stage_id)
         if present is not None and all(getattr(present, n) == v for n, v in values.items()):
             return present
@@ -335,6 +352,7 @@ def keep_setting(
 def free_setting(run: Run, stage_id: int, key: UUID | None = None) -> None:
     """Let the plan choose the levers of a stage again."""
     with held(run) as row:
+        _not_over(row)
         if kept_setting(row, stage_id) is not None:
             _append(row, key, stage_id=stage_id, kind="planned", freed=True)
             touch(row)
@@ -350,8 +368,12 @@ def log_setting(
         raise CanopyError("That moment is still to come; keep it when it is done.", "holds_from")
     if values["dial_pct"] is None and values["watts"] is None:
         raise CanopyError("Say where the dial stands, or what watts it draws.", "dial_pct")
+    if sum(window["hours"] for window in values["windows"]) > DAY_H:
+        raise CanopyError("The windows are longer than a day together; shorten one.", "windows")
     with held(run) as row:
-        _running(row)
+        begun_on = _running(row)
+        if moment.astimezone(row.owner.zone).date() < begun_on:
+            raise CanopyError(f"That was before the run began on {begun_on}.", "holds_from")
         setting = _append(row, key, stage_id=stage_id, holds_from=moment, **values)
         touch(row)
     return setting

@@ -5,10 +5,14 @@ from typing import Any
 from django.db import transaction
 
 from server.accounts.models import Grower
+from server.common.problems import CanopyError
 from server.common.rows import Expected, held, keep
 from server.spaces.adapters import check_space
 from server.spaces.models import Space, Tariff
 from server.spaces.selectors import space_of
+
+MOST_TARIFFS = 500
+"""Prices one space can keep: a change every month for forty years."""
 
 
 def _parted(values: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
@@ -33,6 +37,8 @@ def _keep_tariff(space: Space, tariff: dict[str, Any]) -> None:
         "currency": tariff["currency"] or (known.currency if known else space.owner.currency),
     }
     if known is None or any(getattr(known, name) != value for name, value in new.items()):
+        if space.tariffs.count() >= MOST_TARIFFS:
+            raise CanopyError(f"{MOST_TARIFFS} prices are the most a space can keep.")
         Tariff.objects.create(space=space, holds_from=day, **new)
 
 

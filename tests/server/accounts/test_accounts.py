@@ -24,6 +24,40 @@ def test_from_nothing_to_signed_out():
     assert (status, back["grower"]["length_unit"]) == (200, "in")
 
 
+def test_a_day_is_the_growers_and_a_zone_nobody_knows_is_refused(grower, monkeypatch):
+    from datetime import UTC, datetime  # noqa: PLC0415
+
+    from django.utils import timezone  # noqa: PLC0415
+
+    # 23:00 in London is the next day in Auckland and the same in Los Angeles
+    late = datetime(2026, 1, 15, 23, tzinfo=UTC)
+    monkeypatch.setattr(timezone, "now", lambda: late)
+    for zone, day in (
+        ("Pacific/Auckland", "2026-01-16"),
+        ("America/Los_Angeles", "2026-01-15"),
+        ("UTC", "2026-01-15"),
+    ):
+        kept = grower("put", "accounts/preferences", {"time_zone": zone})[1]
+        assert (kept["time_zone"], kept["today"]) == (zone, day)
+    status, problem = grower("put", "accounts/preferences", {"time_zone": "Moon/Base"})
+    assert (status, problem["errors"][0]["field"]) == (422, "time_zone")
+    assert "Pacific/Auckland" in grower("get", "accounts/time-zones")[1]
+    # one this machine does not know any more is no reason to keep anybody out
+    from server.accounts.models import Grower  # noqa: PLC0415
+
+    Grower.objects.filter(name="Ada").update(time_zone="Moon/Base")
+    assert grower("get", "accounts/session")[1]["grower"]["today"] == "2026-01-15"
+
+
+def test_a_new_grower_has_the_browsers_clock():
+    api = Api(Client())
+    body = {"name": "Cy", "password": PASSWORD, "time_zone": "Asia/Tokyo"}
+    assert api("post", "accounts/sign-up", body)[1]["grower"]["time_zone"] == "Asia/Tokyo"
+    # a browser that says nonsense keeps nobody out
+    odd = body | {"name": "Di", "time_zone": "Moon/Base"}
+    assert Api(Client())("post", "accounts/sign-up", odd)[1]["grower"]["time_zone"] == "UTC"
+
+
 @pytest.mark.parametrize(
     ("body", "field"),
     [

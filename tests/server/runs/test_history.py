@@ -69,7 +69,7 @@ def test_what_was_really_set_and_measured_has_its_moment(grower, to, stage):
     }
     # only of a run that is lived
     assert grower("post", f"{to}/settings", log)[0] == 422
-    grower("put", f"{to}/begin", {})
+    grower("put", f"{to}/begin", {"on": "2026-11-20"})
     status, kept = grower("post", f"{to}/settings", log)
     assert (status, kept["windows"]) == (201, log["windows"])
     moment = datetime.fromisoformat(kept["holds_from"])
@@ -92,6 +92,10 @@ def test_what_was_really_set_and_measured_has_its_moment(grower, to, stage):
     ("change", "field"),
     [
         ({"holds_from": "2199-01-01T00:00:00Z"}, "holds_from"),
+        ({"holds_from": "2001-01-01T00:00:00Z"}, "holds_from"),
+        ({"holds_from": "2026-11-20T08:00:00"}, "holds_from"),
+        ({"holds_from": "at noon"}, "holds_from"),
+        ({"windows": [{"on_minute": 0, "hours": 13}, {"on_minute": 800, "hours": 12}]}, "windows"),
         ({"dial_pct": None}, "dial_pct"),
         ({"kind": "planned"}, "kind"),
         ({"windows": []}, "windows"),
@@ -105,6 +109,17 @@ def test_settings_that_cannot_be(grower, to, stage, change, field):
     log = {"stage_id": stage, "kind": "set", "windows": [{"on_minute": 0, "hours": 24}]}
     status, problem = grower("post", f"{to}/settings", {**log, "dial_pct": 50, **change})
     assert (status, fields(problem)) == (422, [field])
+    assert problem["errors"][0]["sentence"].endswith(".")
+    assert grower("get", f"{to}/settings")[1] == []
+
+
+def test_of_a_run_that_has_ended_nothing_is_planned_any_more(grower, to, stage):
+    grower("put", f"{to}/stages/{stage}/setting", KEPT)
+    grower("put", f"{to}/begin", {})
+    grower("put", f"{to}/end", {})
+    assert grower("put", f"{to}/stages/{stage}/setting", {**KEPT, "dial_pct": 90})[0] == 422
+    assert grower("delete", f"{to}/stages/{stage}/setting")[0] == 422
+    assert len(grower("get", f"{to}/settings")[1]) == 1
 
 
 def test_looking_at_a_stage_is_no_matter_of_the_servers(grower, run, to):

@@ -4,7 +4,7 @@ from datetime import datetime
 from typing import Literal
 
 from ninja import Schema
-from pydantic import Field
+from pydantic import AwareDatetime, Field
 
 from server.common.schemas import Id, Strict, within
 from server.runs.adapters.bench import MINUTE, Lever
@@ -24,7 +24,7 @@ class PastSettingIn(Strict):
 
     stage_id: Id
     kind: Literal["set", "measured"]
-    holds_from: datetime | None = None
+    holds_from: AwareDatetime | None = None
     level: int = Field(0, ge=0, le=20)
     group: int = Field(0, ge=0, le=50)
     channel: int | None = Field(None, ge=0, le=11)

@@ -58,6 +58,7 @@
   // what the answer hangs on; a kept change of space, lamp or crop opens it again
   const stageId = $derived(stage?.id ?? null);
   $effect(() => {
+    desk.over = Boolean(run?.ended_on);
     // the stage by its number: each answer names the stages anew
     if (run && stageId !== null && garden.space && garden.fixture) void desk.open(run.id, stageId);
   });

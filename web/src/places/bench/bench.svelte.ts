@@ -40,6 +40,9 @@ export class BenchState {
   /** The run whose answer stands in `bench`. */
   answered = $state(0);
 
+  /** Of a run that has ended levers are moved to see, and not kept. */
+  over = false;
+
   private runId = 0;
   private stageId = 0;
   private asking = false;
@@ -83,10 +86,12 @@ export class BenchState {
     const kept = Object.fromEntries(held.locked.map((name) => [FIELDS[name], held[FIELDS[name]]]));
     this.levers = { ...held, ...part, ...kept };
     this.wanted = this.levers;
-    this.unkept = this.levers;
-    this.keeping = "moving";
-    clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.keep(), SETTLED_MS);
+    if (!this.over) {
+      this.unkept = this.levers;
+      this.keeping = "moving";
+      clearTimeout(this.timer);
+      this.timer = setTimeout(() => void this.keep(), SETTLED_MS);
+    }
     void this.ask();
   }
 
