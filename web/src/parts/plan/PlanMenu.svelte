@@ -63,7 +63,8 @@
     {/if}
     {#if source}<span class="quiet">Copied from {garden.nameOf(source)}.</span>{/if}
   </p>
-  <div class="flex flex-wrap items-end gap-2">
+  <!-- one thing at a time: each is made on what the one before has left -->
+  <fieldset class="flex flex-wrap items-end gap-2" disabled={form.busy}>
     <form
       class="flex items-end gap-2"
       onsubmit={(event) => {
@@ -118,6 +119,6 @@
       <button class="btn btn-sm max-sm:min-h-11" onclick={putAway}>Put it away</button>
       <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={close}>Close</button>
     </span>
-  </div>
+  </fieldset>
   {#if form.general}<p class="text-error" role="alert">{form.general}</p>{/if}
 </div>
