@@ -1,6 +1,8 @@
 """Two hands at once: an answer carries its version, and a change made on an old one is refused
 with the row as it now stands."""
 
+import re
+
 import pytest
 from django.db import IntegrityError, connection
 
@@ -8,9 +10,10 @@ from canopy.fixture.record import KINDS
 from canopy.formats.growing import AIMS, HABITS, ON_WISHES, RESPONSES
 from canopy.light.linings import linings
 from server.common.models import LININGS
+from server.config.api import api
 from server.fixtures import models as fixtures
 from server.runs.demo import BOX_ROOM
-from tests.server.sent import WISHES, body_of, crop_body, run_body
+from tests.server.sent import MAP, WISHES, body_of, crop_body, run_body
 
 
 def send(grower, method, path, body, match=None):
@@ -24,10 +27,17 @@ def changes(grower, space, run):
     """Every kind of row, how it is changed, and the row it is found by."""
     lamp = grower.named("fixtures", "Wickerlight Six")
     crop = grower.named("crops", "Potted chrysanthemums")
+    made = grower("post", f"fixtures/{lamp['id']}/maps", MAP)[1]["maps"][0]
     a_run = f"runs/{run['id']}"
     return [
         (f"spaces/{space['id']}", BOX_ROOM | {"name": "Wider"}, "Wider"),
         (f"fixtures/{lamp['id']}", body_of(lamp) | {"name": "Mended"}, "Mended"),
+        (f"fixtures/{lamp['id']}/spectrum", {"text": "400,1\n700,1\n"}, None),
+        (f"fixtures/{lamp['id']}/light-source", {"light_source": "model"}, None),
+        (f"fixtures/{lamp['id']}/maps/{made['id']}", {"removed": False}, None),
+        (f"fixtures/{lamp['id']}/shelf", {"removed": False}, None),
+        (f"spaces/{space['id']}/aside", {"removed": False}, None),
+        (f"crops/{crop['id']}/aside", {"removed": False}, None),
         (f"crops/{crop['id']}", crop_body(crop, name="Mums"), "Mums"),
         (f"{a_run}/name", {"name": "For the show"}, "For the show"),
         (a_run, run_body(run), None),
@@ -103,3 +113,13 @@ def test_the_database_takes_the_cores_words_and_no_others(grower, run, table, co
         if cursor.rowcount:
             with pytest.raises(IntegrityError):
                 cursor.execute(f"update {table} set {column} = 'nonsense'")
+
+
+def test_every_change_of_a_row_takes_a_version_and_everything_appended_a_key():
+    for path, found in api.get_openapi_schema()["paths"].items():
+        for method, operation in found.items():
+            if method not in ("put", "delete") or not re.search(r"\{\w+_id\}", path):
+                continue
+            headers = {p["name"] for p in operation["parameters"] if p["in"] == "header"}
+            appended = path.endswith("/setting")
+            assert ("Idempotency-Key" if appended else "If-Match") in headers, (method, path)
