@@ -6,7 +6,7 @@ from threading import Barrier, Event
 import pytest
 
 from canopy.errors import CanopyError
-from canopy.once import once
+from canopy.once import Once, once
 from canopy.plan.bench import _lamp_stack, prepared_tent
 from canopy.plan.shelf import response_table
 
@@ -69,4 +69,4 @@ def test_the_one_longest_not_asked_for_goes_first():
 
 def test_what_takes_long_in_a_tent_is_kept_like_this():
     for costly in (prepared_tent, response_table, _lamp_stack):
-        assert hasattr(costly, "_guard"), costly
+        assert isinstance(costly, Once), costly

@@ -1,12 +1,13 @@
 """Runs: plans and what becomes of them, the bench, the season, the history."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
 from ninja import Router, Status
 from ninja.security import django_auth
+from pydantic import Field
 
 from server.accounts.api import grower_of
 from server.accounts.models import Grower
@@ -160,13 +161,16 @@ def run_file(request: HttpRequest, run_id: int) -> FileOut:
 
 @router.get("/{int:run_id}/settings", response={200: list[PastSettingOut], **PROBLEMS})
 def settings(
-    request: HttpRequest, run_id: int, kind: Literal["all", "done"] = "all", most: int = 200
+    request: HttpRequest,
+    run_id: int,
+    kind: Literal["all", "done"] = "all",
+    most: Annotated[int, Field(ge=1, le=1000)] = 200,
 ) -> list[Setting]:
     """What was planned, set and measured, the newest first; ``done``: only what really was."""
     rows = selectors.history_of(_run(request, run_id))
     if kind == "done":
         rows = rows.exclude(kind="planned")
-    return list(rows[: max(1, min(most, 1000))])
+    return list(rows[:most])
 
 
 @router.post("/{int:run_id}/settings", response={201: PastSettingOut, **PROBLEMS})

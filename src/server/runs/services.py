@@ -14,7 +14,7 @@ from server.common.rows import Expected, held, keep, touch
 from server.crops.models import Crop
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle
-from server.runs.adapters.standing import copied, hung_in, standing_of
+from server.runs.adapters.standing import WISHES, copied, hung_in, standing_of
 from server.runs.models import Arrangement, Plan, Run, RunLamp, RunStage, Setting
 from server.runs.selectors import kept_setting, kept_settings, run_of
 from server.spaces.models import Space
@@ -149,17 +149,7 @@ def put_away(run: Run, removed: bool, expected: Expected = None) -> Run:
     return run_of(run.owner, run.pk)
 
 
-COPIED = (
-    "space",
-    "fixture",
-    "crop",
-    "over_cap",
-    "aim",
-    "on_wish",
-    "on_minute",
-    "rise_pct",
-    "shift_days",
-)
+COPIED = ("space", "fixture", "crop", *(name for name in WISHES if name != "started_on"))
 
 
 def copy_run(run: Run, name: str) -> Run:

@@ -6,7 +6,7 @@ import pytest
 
 from server.runs.demo import BOX_ROOM
 from tests.server.conftest import fields
-from tests.server.sent import LEVERS, WISHES, body_of, crop_body, run_body
+from tests.server.sent import LEVERS, MAP, SMALL_LDT, WISHES, body_of, crop_body, run_body
 
 
 @pytest.fixture
@@ -79,6 +79,27 @@ def test_a_begun_run_and_the_plan_it_was_say_the_same(grower, run, to, today):
     before = all_of(grower, run, to)
     begun = grower("put", f"{to}/begin", {})[1]
     assert begun["begun_on"] == begun["started_on"] == str(today)
+    assert all_of(grower, run, to) == before
+
+
+@pytest.mark.parametrize("light", ["map", "photometric"])
+def test_it_takes_its_readings_files_and_own_lamps_along(grower, run, to, light):
+    lamp = f"fixtures/{run['fixture_id']}"
+    if light == "map":
+        assert grower("post", f"{lamp}/maps", MAP)[0] == 201
+    else:
+        body = {"text": SMALL_LDT, "unit": "umol/s/sr"}
+        assert grower("put", f"{lamp}/photometry", body)[0] == 200
+    piece = {"name": "Mine", "burned_h": 9000, "watts": 222}
+    made = grower("post", f"{lamp}/pieces", piece)[1]["pieces"][0]
+    hung = HUNG | {"fixture_id": run["fixture_id"], "piece_id": made["id"]}
+    assert grower("put", f"{to}/lamps", {"lamps": [hung]})[0] == 200
+    before = all_of(grower, run, to)
+    assert grower("put", f"{to}/begin", {})[0] == 200
+    assert all_of(grower, run, to) == before
+    # what becomes of them later is no matter of the run's
+    grower("put", f"{lamp}/light-source", {"light_source": "model"})
+    grower("put", f"fixtures/pieces/{made['id']}", {"name": "Mine", "watts": 400})
     assert all_of(grower, run, to) == before
 
 

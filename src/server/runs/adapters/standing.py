@@ -5,13 +5,20 @@ from datetime import date, datetime
 from functools import lru_cache
 from typing import Any
 
+from django.db.models import Model
 from django.http import Http404
 
 from canopy.errors import CanopyError
+from canopy.formats.runfile import (
+    FORMAT,
+    VERSION,
+    RunFile,
+    read_run_file,
+    run_document,
+    write_run_file,
+)
 from canopy.formats.runfile import MOST_LAMPS as MOST_LAMPS
-from canopy.formats.runfile import RunFile, read_run_file, run_document, write_run_file
 from server.accounts.models import Grower
-from server.crops.adapters import TARGET_FIELDS as TARGET_FIELDS
 from server.crops.models import Stage
 from server.fixtures.adapters import map_in_use
 from server.fixtures.adapters.record import EMPTY, fixture_record
@@ -29,55 +36,22 @@ WISHES = (
     "rise_pct",
     "shift_days",
 )
-LAMP_COLUMNS = ("x_cm", "y_cm", "turn_deg", "tilt_deg", "raise_cm", "own_dial_pct")
-PIECE_COLUMNS = ("name", "burned_h", "watts", "dial_table", "dead_bars")
-MAP_COLUMNS = (
-    "name",
-    "origin",
-    "readings",
-    "width_cm",
-    "depth_cm",
-    "height_cm",
-    "lining",
-    "lining_left",
-    "lining_right",
-    "lining_front",
-    "lining_back",
-    "floor_reflectance",
-    "lamp_x_cm",
-    "lamp_y_cm",
-    "turn_deg",
-)
-SPACE_COLUMNS = (
-    "name",
-    "width_cm",
-    "depth_cm",
-    "height_cm",
-    "lining",
-    "lining_left",
-    "lining_right",
-    "lining_front",
-    "lining_back",
-    "stands",
-    "plots",
-    "pot_cm",
-    "hangers_cm",
-    "co2_enriched",
-    "timer_step_min",
-    "follows_summer_time",
-    "ramp_min",
-    "daylight",
-    "heat",
-)
-STAGE_COLUMNS = (
-    "name",
-    "days",
-    *TARGET_FIELDS,
-    "response",
-    "plant_start_cm",
-    "plant_end_cm",
-    "provenance",
-)
+BOOKKEEPING = ("id", "owner", "created_at", "changed_at", "version", "removed")
+
+
+def _columns(model: type[Model], *left_out: str) -> tuple[str, ...]:
+    """Return a kind of row's columns, without what is only kept about it."""
+    names = [field.name for field in model._meta.concrete_fields]
+    return tuple(name for name in names if name not in (*BOOKKEEPING, *left_out))
+
+
+SPACE_COLUMNS = _columns(Space)
+STAGE_COLUMNS = _columns(Stage, "crop", "position")
+MAP_COLUMNS = _columns(LightMap, "fixture", "about", "notes", "agreement")
+LAMP_COLUMNS = _columns(RunLamp, "arrangement", "fixture", "piece", "position", "bars_off")
+PIECE_COLUMNS = _columns(OwnedLamp, "fixture", "note")
+"""What of a row its copy holds. A column that is new to a row and not to the copy's reader does not
+pass it, so that no run can begin without it."""
 
 
 @dataclass(frozen=True)
@@ -218,8 +192,8 @@ def copied(standing: Standing) -> dict[str, Any]:
     kinds |= {lamp.fixture.pk: lamp.fixture for lamp in standing.hung}
     tariff = standing.tariff
     document = {
-        "format": "idle-canopy/run",
-        "version": 1,
+        "format": FORMAT,
+        "version": VERSION,
         "space": {name: getattr(standing.space, name) for name in SPACE_COLUMNS},
         "tariff": {name: getattr(tariff, name) for name in ("currency", "per_kwh", "bands")},
         "crop": {
@@ -236,7 +210,10 @@ def copied(standing: Standing) -> dict[str, Any]:
         "wishes": {name: getattr(standing, name) for name in WISHES}
         | {"started_on": standing.started_on.isoformat()},
     }
-    return run_document(read_run_file(document))
+    read = read_run_file(document)
+    if read.ignored:
+        raise CanopyError(f"A run file has no place for {read.ignored[0]}.", read.ignored[0])
+    return run_document(read)
 
 
 def _fixture_copy(fixture: Fixture) -> dict[str, Any]:

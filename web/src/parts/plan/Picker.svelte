@@ -7,9 +7,11 @@
     href?: string;
     /** A begun run stands on its own copy: nothing else can be chosen. */
     settled?: boolean;
+    /** It names more than one thing, and gets more room. */
+    wide?: boolean;
     pick: (id: number) => unknown;
   }
-  let { label, rows, value, empty, href, settled = false, pick }: Props = $props();
+  let { label, rows, value, empty, href, settled = false, wide = false, pick }: Props = $props();
   const id = $props.id();
 
   function changed(event: Event & { currentTarget: HTMLSelectElement }): void {
@@ -22,7 +24,10 @@
 </script>
 
 <div
-  class="flex min-w-0 flex-1 items-center gap-2 max-sm:grid max-sm:basis-[45%] max-sm:gap-0 sm:min-w-36"
+  class={[
+    "flex min-w-0 flex-1 items-center gap-2 max-sm:grid max-sm:basis-[45%] max-sm:gap-0 sm:min-w-36",
+    wide && "sm:grow-[1.6]",
+  ]}
 >
   <label class="quiet text-sm whitespace-nowrap" for={id}>
     {#if value === null}
@@ -33,7 +38,7 @@
   {#if rows.length}
     <select
       {id}
-      class="select select-sm w-full max-sm:min-h-11"
+      class="select select-sm w-full overflow-hidden pr-8 text-ellipsis max-sm:min-h-11"
       value={value === null ? "" : String(value)}
       onchange={changed}
       disabled={settled}

@@ -39,6 +39,7 @@
   {#if runs.present.length}
     <Picker
       label="Plan"
+      wide
       rows={plans}
       value={garden.runId}
       empty="A new plan"
