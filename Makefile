@@ -20,11 +20,11 @@ $(STAMPS)/venv:
 	@$(PYTHON) -m venv .venv
 	@touch $@
 
-$(STAMPS)/run: $(STAMPS)/venv requirements/run.lock requirements/uv.lock pyproject.toml src/canopy/light/kernels.py
+$(STAMPS)/run: $(STAMPS)/venv requirements/run.lock requirements/uv.lock pyproject.toml src/canopy/light/kernels.py src/canopy/plan/tripkernels.py
 	@echo "Installing Python packages…"
 	@sh scripts/install.sh requirements/run.lock
 	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-build-isolation --no-deps -e .
-	@$(BIN)/python -c "from canopy.light.kernels import warm_up; warm_up()"
+	@$(BIN)/python -c "from canopy.compiled import warm_up; warm_up()"
 	@touch $@
 
 $(STAMPS)/dev: $(STAMPS)/run requirements/dev.lock

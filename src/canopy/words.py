@@ -4,9 +4,10 @@ The core says ``Said("season.raise", by_cm=8.2)``; the edges (interface, calenda
 refusals) word it in the grower's unit. The catalogue is ``tables/words.json``, from code to
 sentence; the interface bundles the same file. Figures in braces carry how they are written:
 
-``length`` whole cm or tenths of an inch, ``fine`` tenths of a cm or hundredths of an inch, each
-with its unit, ``bare`` as fine without it; ``n0`` ``n1`` ``n2`` so many decimals at most; ``pct``
-a share in per cent; ``text`` as it stands. Lengths are given in cm.
+``length`` whole cm or tenths of an inch, ``hang`` whole cm or quarters of an inch, ``fine`` tenths
+of a cm or hundredths of an inch, each with its unit, ``bare`` as fine without it; ``n0`` ``n1``
+``n2`` so many decimals at most; ``pct`` a share in per cent; ``text`` as it stands. Lengths are
+given in cm.
 """
 
 import re
@@ -22,6 +23,8 @@ Figure = float | str
 
 CM_PER_INCH: Final = 2.54
 """Exact."""
+
+QUARTER_INCH_CM: Final = CM_PER_INCH / 4
 
 PLACE: Final = re.compile(r"\{(\w+):(\w+)\}")
 
@@ -63,8 +66,9 @@ def catalogue() -> dict[str, str]:
 def worded(what: Said, unit: Unit = "cm") -> str:
     """Return what is said as a sentence in a unit of length.
 
-    >>> worded(said("season.raise", by_cm=8.2)), worded(said("season.raise", by_cm=8.2), "in")
-    ('Raise the lamp by 8 cm', 'Raise the lamp by 3.2 in')
+    >>> much = said("map.short_x", by_cm=8.2)
+    >>> worded(much)[:37], worded(much, "in")[:39]
+    ('The readings stop 8 cm short of the l', 'The readings stop 3.2 in short of the l')
     """
     return PLACE.sub(
         lambda found: _written(what.figures[found[1]], found[2], unit), catalogue()[what.code]
@@ -79,6 +83,9 @@ def _written(value: Figure, kind: str, unit: Unit) -> str:
     match kind:
         case "length":
             return f"{_trimmed(length, 1 if inches else 0)} {unit}"
+        case "hang":
+            quarters = round(length * 4) / 4
+            return f"{_trimmed(quarters, 2) if inches else _trimmed(length, 0)} {unit}"
         case "fine":
             return f"{_trimmed(length, 2 if inches else 1)} {unit}"
         case "bare":

@@ -66,7 +66,10 @@ def test_every_part_of_the_core_has_its_tests():
         "plan/rehang": "plan/test_bench",
         "plan/stretches": "plan/test_solver",
         "formats/daytable": "formats/test_calendar",
-        "plan/certainty": "plan/test_bench",
+        "plan/certainty": "plan/test_stageplan",
+        "plan/stagedays": "plan/test_stageplan",
+        "plan/tripkernels": "plan/test_trips",
+        "compiled": "plan/test_trips",
     }
     assert {str(part) for part in untested} == set(through)
     assert all((ROOT / f"tests/core/{place}.py").is_file() for place in through.values())

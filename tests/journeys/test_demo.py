@@ -36,7 +36,11 @@ def test_levers_and_pictures_move_as_one(demo):
     assert int(thumb.get_attribute("aria-valuenow")) > low + 10
     # hours by the strip, then everything back to the plan by one key
     demo.get_by_role("slider", name="Hours").press("Home")
-    expect(demo.get_by_role("heading", level=1)).to_contain_text("10 h")
+    # shorter days than the crop asks can be tried, and are judged
+    expect(demo.get_by_role("heading", level=1)).to_contain_text("0 h 15")
+    expect(
+        demo.get_by_role("row", name="Day, lamp and daylight (h) 0.25 at least 10")
+    ).to_be_visible()
     demo.get_by_role("slider", name="On at").press("PageUp")
     expect(demo.get_by_role("heading", level=1)).to_contain_text("07:00")
     demo.keyboard.press("p")
@@ -149,3 +153,15 @@ def test_a_server_that_is_gone_is_said_and_nothing_is_lost(demo):
     expect(demo.get_by_text("Kept", exact=True)).to_be_visible()
     demo.reload()
     expect(demo.get_by_role("slider", name="Dial")).to_have_attribute("aria-valuenow", "100")
+
+
+def test_what_lining_would_gain(demo):
+    demo.get_by_role("button", name="What lining would gain").click()
+    # a silver tent has none better
+    expect(demo.get_by_text("No lining there is sends back more")).to_be_visible()
+    demo.get_by_label("Plan", exact=True).select_option(label="Herb shelf · Winter herbs")
+    expect(demo.get_by_text("all round would give")).to_be_visible()
+    expect(demo.get_by_role("row", name=re.compile("Silver tent lining"))).to_be_visible()
+    accessible(demo)
+    demo.get_by_role("button", name="Back to the floor").click()
+    expect(demo.get_by_role("application", name="Light on the floor")).to_be_visible()

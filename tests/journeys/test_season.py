@@ -35,12 +35,19 @@ def test_the_whole_run_day_by_day(season):
     season.get_by_label("Day 1").fill("2027-02-01")
     expect(season.get_by_role("heading", level=1)).to_contain_text("from 1 Feb to 2 May")
     season.get_by_label("Aim").select_option("moves")
-    expect(season.get_by_text("all at one height")).to_be_visible()
+    # trips, not moves, are what is counted; further apart there are no more of them
+    trips = season.get_by_role("heading", level=1).get_by_text(re.compile("trip"))
+    expect(trips).to_be_visible()
+    season.get_by_label("Trips apart (d)").fill("14")
+    season.get_by_label("Heights").select_option("true")
+    accessible(season)
     season.get_by_label("On at").fill("09:00")
     expect(season.get_by_text("09:00 to").first).to_be_visible()
     season.reload()
     expect(season.get_by_role("heading", level=1)).to_contain_text("from 1 Feb")
     expect(season.get_by_label("Aim")).to_have_value("moves")
+    expect(season.get_by_label("Trips apart (d)")).to_have_value("14")
+    expect(season.get_by_label("Heights")).to_have_value("true")
 
 
 def test_files_and_the_card_to_take_along(season):

@@ -11,7 +11,7 @@ import HoursRail from "../src/parts/rails/HoursRail.svelte";
 import AnswerLine from "../src/places/bench/AnswerLine.svelte";
 import Reasons from "../src/places/bench/Reasons.svelte";
 import { layoutOf } from "../src/places/fixtures/layout";
-import { obstacleWords } from "../src/words/reasons";
+import { chanceWords, obstacleWords } from "../src/words/reasons";
 import { sample } from "./sample";
 import { user } from "./user";
 
@@ -29,18 +29,24 @@ const answer = {
   overCap: false,
   giveUpCap: vi.fn(),
 };
-const reasons = { unit: "cm" as const, currency: "€", toNearest: vi.fn(), lock: vi.fn() };
+const reasons = {
+  atPlan: true,
+  unit: "cm" as const,
+  currency: "€",
+  toNearest: vi.fn(),
+  lock: vi.fn(),
+};
 
 describe("rails", () => {
   it("tell those who hear them where the targets are met", () => {
     const geometry = bench.geometry;
     render(Elevation, {
-      geometry, stretch: height, value: 40, plan: 40, light: 0.5, unit: "in", move: vi.fn(),
+      geometry, step: 2.54 / 4, stretch: height, value: 40, plan: 40, light: 0.5, unit: "in", move: vi.fn(),
     }); // prettier-ignore
     const slider = screen.getByRole("slider", { name: "Height above the tops" });
-    // 40, 30 and 60 cm in inches
+    // 40, 30 and 60 cm in quarters of an inch
     expect(slider.getAttribute("aria-valuetext")).toBe(
-      "15.7 in; meets the targets at 11.8 in to 23.6 in",
+      "15.75 in; meets the targets at 11.75 in to 23.5 in",
     );
   });
 
@@ -65,7 +71,7 @@ describe("rails", () => {
 
   it("show hours past midnight as two lit pieces", () => {
     const { container } = render(HoursRail, {
-      stretch: hours, value: 12, plan: 12, onMinute: 1200, offMinute: 480, stepMin: 15, price: [], lostHours: 0, rampMin: 0, middleHours: null,
+      stretch: hours, value: 12, plan: 12, onMinute: 1200, windows: [], nightHours: 12, sun: null, stepMin: 15, price: [], lostHours: 0, rampMin: 0, middleHours: null,
       move: vi.fn(), moveOn: vi.fn(),
     }); // prettier-ignore
     expect(container.querySelectorAll("rect.on")).toHaveLength(2);
@@ -91,7 +97,7 @@ describe("the answer", () => {
   it("says what to do and what decides it", () => {
     render(AnswerLine, { bench, ...answer });
     expect(screen.getByRole("heading").textContent).toMatch(/Hang it at\s+40 cm above the tops/);
-    expect(screen.getByText(/evenness goal keeps it from hanging lower/)).toBeTruthy();
+    expect(screen.getByText(/It would be better without the evenness goal/)).toBeTruthy();
   });
 
   it("says what is given up, what would help, and gives up the cap on request", async () => {
@@ -134,7 +140,7 @@ describe("the answer to an own setting", () => {
     render(AnswerLine, { bench: sample({ solution, limits: off("dli_high") }), ...answer,
       atPlan: false, aim: "energy" }); // prettier-ignore
     expect(screen.getByText(/The plan's choice meets every target/).textContent).toContain(
-      "No limit decides the plan: it is the least energy inside the band.",
+      "Chosen: the fewest trips, then the least energy. No target holds it back.",
     );
     expect(screen.queryByText(/[Nn]othing binds/)).toBeNull();
   });
@@ -148,9 +154,21 @@ describe("the answer to an own setting", () => {
 
 describe("the words of an obstacle", () => {
   const CHANGES: Obstacle["change"][] = [
-    "unlock", "more_hours", "higher_cap", "stronger_lamp", "weaker_dial", "less_daylight",
+    "unlock", "beyond_maker", "more_hours", "higher_cap", "stronger_lamp", "weaker_dial", "less_daylight",
     "lower_goal", "wider_band", "between_steps", "other_lamp",
   ]; // prettier-ignore
+  it("say in tenths how likely it is, and what a reading would make of it", () => {
+    expect(chanceWords(0.83, 0.91)).toBe(
+      "How likely every target holds on every day: about 8 in 10; a reading that agrees would make it 9.",
+    );
+    expect(chanceWords(0.98, 1)).toBe(
+      "How likely every target holds on every day: nearly certain.",
+    );
+    expect(chanceWords(0.02, 0.3)).toContain(
+      "hardly likely; a reading that agrees would make it 3.",
+    );
+  });
+
   it.each(CHANGES)("%s: end as sentences, with a change that is more than nothing", (change) => {
     for (const name of LIMITS) {
       const words = obstacleWords({
@@ -174,7 +192,8 @@ describe("the reasons", () => {
     render(Reasons, { bench, ...reasons });
     expect(screen.getByRole("row", { name: /DLI 13.0 10 to 16/ })).toBeTruthy();
     expect(screen.getByText(/holds over all of that/)).toBeTruthy();
-    expect(screen.getByText(/still under the cap/)).toBeTruthy();
+    expect(screen.getByText(/can stay where it hangs: the tops end 30 cm away/)).toBeTruthy();
+    expect(screen.getByText(/surely 35 cm–50 cm/)).toBeTruthy();
   });
 
   it("offer the nearest position that works", async () => {
@@ -185,9 +204,28 @@ describe("the reasons", () => {
   });
 
   it("name the day the plants come too near", () => {
-    const rehang = { growth_cm: 30, left_cm: 10, first_day: 16.7, peak_umol_m2_s: null };
+    const rehang = {
+      ...bench.rehang,
+      left_cm: 10,
+      first_day: 16,
+      fails: ["clearance" as const],
+      peak_umol_m2_s: null,
+    };
     render(Reasons, { bench: sample({ rehang }), ...reasons });
-    expect(screen.getByText(/too near from day/).textContent).toContain("day 16");
+    expect(screen.getByText(/Left where it hangs/).textContent).toMatch(
+      /from day 16\s+it is too near; the tops would end 10 cm away/,
+    );
+  });
+
+  it("list where the plan hangs it, when it hangs it more than once", () => {
+    const first = bench.hangings[0];
+    if (!first) throw new Error("the sample hangs");
+    const then = { ...first, day: 9, above_floor_cm: 73, above_tops_cm: 41, left_cm: 33, by_cm: 8 };
+    const hangings = [first, { ...then, dial_pct: 45 }];
+    render(Reasons, { bench: sample({ hangings }), ...reasons });
+    const said = screen.getAllByRole("listitem").map((each) => each.textContent?.trim());
+    expect(said[0]).toMatch(/^First day: 65 cm\s+above the floor, 40 cm above the tops$/);
+    expect(said[1]).toMatch(/^Day 9: 73 cm\s+above the floor, 41 cm above the tops, dial 45$/);
   });
 });
 

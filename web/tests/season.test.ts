@@ -1,7 +1,7 @@
 import { render, screen } from "@testing-library/svelte";
 import { afterEach, describe, expect, it, vi } from "vitest";
 
-import type { Season } from "../src/api/client";
+import type { Hanging, Run, Season } from "../src/api/client";
 import { cut, dateOf, dayMonth, litRuns, stepPath, ticks } from "../src/parts/season/picture";
 import SeasonPicture from "../src/parts/season/SeasonPicture.svelte";
 import DoorCard from "../src/places/season/DoorCard.svelte";
@@ -24,6 +24,7 @@ function day(at: number, change: Partial<Day> = {}): Day {
     off_minute: 1320,
     hours: 16,
     dial_pct: 50,
+    watts: 120,
     lamp_cm: 80 + at,
     tops_cm: 40 + at,
     dli: 12,
@@ -32,11 +33,22 @@ function day(at: number, change: Partial<Day> = {}): Day {
     kwh: 2,
     cost: 0.6,
     tasks: [],
+    windows: [{ on_minute: 360, hours: change.hours ?? 16 }],
     ...change,
   };
 }
 
 const bench = sample();
+const HUNG: Hanging = {
+  day: 0,
+  last_day: 1,
+  above_floor_cm: 80,
+  above_tops_cm: 40,
+  left_cm: 40,
+  by_cm: 0,
+  dial_pct: 50,
+};
+const RUN = { aim: "middle", lived: [], lift_cm: 5, gap_days: 7 } as unknown as Run;
 function stage(change: Partial<Stage> = {}): Stage {
   return {
     stage_id: 1,
@@ -56,12 +68,24 @@ function stage(change: Partial<Stage> = {}): Stage {
       outcome: bench.outcome,
       on_minute: 360,
       off_minute: 1320,
+      windows: [{ on_minute: 360, hours: 16 }],
       kept: false,
       relaxed: [],
       binding: ["evenness"],
       obstacles: [],
       certainty: bench.certainty,
-      rehangs: [{ day: 1, above_floor_cm: 90, by_cm: 8 }],
+      rehangs: [],
+      hangings: [
+        { ...HUNG, above_floor_cm: 82, above_tops_cm: 40, left_cm: 38 },
+        { ...HUNG, day: 1, above_floor_cm: 90, by_cm: 8, dial_pct: 45 },
+      ],
+      trips: [0, 1],
+      lift_cm: 5,
+      gap_days: 7,
+      chance: 0.83,
+      chance_read: 0.91,
+      outside_maker: false,
+      dial_kind: "continuous",
       easing: [],
       abrupt: false,
       night_conflict: null,
@@ -80,12 +104,23 @@ const season: Season = {
     stage({ stage_id: 2, name: "Flowering", first_day: 2, planned: null, refused: "No headroom." }),
   ],
   rows: [
-    day(0, { tasks: [said("season.begins", { stage: "Leafy", height_cm: 40 })] }),
-    day(1, { tasks: [said("season.raise", { by_cm: 8 })] }),
+    day(0, {
+      tasks: [
+        said("season.begins", {
+          stage: "Leafy",
+          height_cm: 40,
+          lamp_cm: 82,
+          dial_pct: 50,
+          watts: 120,
+        }),
+      ],
+    }),
+    day(1, { tasks: [said("season.raise", { by_cm: 8, lamp_cm: 90, height_cm: 48 })] }),
   ],
   kwh: 4,
   cost: 1.2,
   common_height: false,
+  trips: 2,
   price: [],
 };
 
@@ -99,6 +134,17 @@ describe("the season's picture", () => {
       { from: 2, to: 3, on: 360, minutes: 720 },
       // a day is missing between
       { from: 4, to: 5, on: 360, minutes: 720 },
+    ]);
+  });
+
+  it("joins the two windows of a day each with its own", () => {
+    const windows = [
+      { on_minute: 360, hours: 3 },
+      { on_minute: 900, hours: 3 },
+    ];
+    expect(litRuns([day(0, { windows }), day(1, { windows })])).toEqual([
+      { from: 0, to: 2, on: 360, minutes: 180 },
+      { from: 0, to: 2, on: 900, minutes: 180 },
     ]);
   });
 
@@ -148,11 +194,12 @@ describe("the stages' table", () => {
   const open = vi.fn();
   const free = vi.fn();
   it("says what to do, when to raise it, why and how sure", async () => {
-    render(StageTable, { lived: [], season, unit: "in", aim: "middle", open, free });
+    render(StageTable, { run: RUN, season, unit: "in", open, free });
     const row = screen.getByRole("row", { name: /Leafy/ });
-    expect(row.textContent).toContain("15.7 in");
-    expect(row.textContent).toContain("28 Feb by 3.1 in");
-    expect(row.textContent).toContain("the evenness goal keeps it from hanging lower");
+    const text = row.textContent?.replace(/\s+/g, " ");
+    expect(text).toContain("28 Feb: 35.5 in above the floor, dial 45; 15.75 in above the tops");
+    expect(text).toContain("It would be better without the evenness goal.");
+    expect(text).toContain("about 8 in 10; a reading that agrees would make it 9.");
     expect(row.textContent).toContain("Mean ± 15 %");
     expect(screen.getByRole("row", { name: /Flowering/ }).textContent).toContain("No headroom.");
     await user.click(screen.getByRole("button", { name: "Open Leafy on the bench" }));
@@ -182,10 +229,9 @@ describe("the stages' table", () => {
       },
     });
     render(StageTable, {
-      lived: [],
+      run: { ...RUN, gap_days: 14 },
       season: { ...season, stages: [hard] },
       unit: "cm",
-      aim: "middle",
       open,
       free,
     });
@@ -194,6 +240,7 @@ describe("the stages' table", () => {
     expect(text).toContain("The night is 10.25 h with the daylight and this stage needs 12 h");
     expect(text).toContain("1 day of easing: dial 30, then 50");
     expect(text).toContain("cannot go low enough");
+    expect(text).toContain("Trips come closer than 5 cm and 14 days: nothing else keeps");
     expect(text).toContain("3.2 of it daylight");
     expect(text).toContain("0 h 30 of light lost");
     await user.click(screen.getByRole("button", { name: "Let the plan choose for Leafy" }));
@@ -205,9 +252,15 @@ describe("the card for the door", () => {
   it("holds the stages, the tasks with their dates and the cautions", () => {
     render(DoorCard, { season, title: "Mums in the tent", unit: "cm" });
     expect(screen.getByRole("heading", { level: 1 }).textContent).toBe("Mums in the tent");
-    expect(screen.getByText("☐ 28 Feb: Raise the lamp by 8 cm")).toBeTruthy();
+    const raise = "☐ 28 Feb: Raise the lamp by";
+    expect(
+      screen.getByText(`${raise} 8 cm, to 90 cm above the floor, 48 cm above the tops`),
+    ).toBeTruthy();
     render(DoorCard, { season, title: "Mums in the tent", unit: "in" });
-    expect(screen.getByText("☐ 28 Feb: Raise the lamp by 3.1 in")).toBeTruthy();
+    // quarters of an inch, with the lamp above the floor beside each
+    expect(
+      screen.getByText(`${raise} 3.25 in, to 35.5 in above the floor, 19 in above the tops`),
+    ).toBeTruthy();
     expect(screen.getAllByText("No headroom.")).toHaveLength(2);
     expect(screen.getAllByText(/Unplug before you move the lamp/)).toHaveLength(2);
   });

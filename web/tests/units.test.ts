@@ -41,7 +41,14 @@ describe("levers", () => {
   });
   it("says the lit stretch in words", () => {
     const part = { low: 10, high: 12, below: [], above: [] };
-    const stretch = { lever: "hours" as const, lowest: 8, highest: 14, nearest: 10, parts: [part] };
+    const stretch = {
+      lever: "hours" as const,
+      lowest: 8,
+      highest: 14,
+      nearest: 10,
+      parts: [part],
+      sure: [],
+    };
     expect(stretchWords(stretch, hours)).toBe("meets the targets at 10 h to 12 h");
     expect(stretchWords({ ...stretch, parts: [] }, hours)).toContain("nowhere");
   });

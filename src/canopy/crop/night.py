@@ -43,21 +43,28 @@ def night_of(light: Mask) -> Night:
     return Night(float(lengths.max(initial=0)) * hours, float(lengths.sum()) * hours)
 
 
-def night_conflict(
-    target: StageTarget, on_minute: int, photoperiod_h: float, daylight: Mask
-) -> Said | None:
+def dark_stretches(light: Mask) -> int:
+    """Return in how many stretches a day is dark, round the clock.
+
+    >>> dark_stretches(lamp_on(360, 3) | lamp_on(1080, 3))
+    2
+    """
+    return int(np.count_nonzero(light & ~np.roll(light, -1))) if light.any() else 1
+
+
+def night_conflict(target: StageTarget, lamp: Mask, daylight: Mask) -> Said | None:
     """Return what is wrong with the night and what would mend it; None when nothing is.
 
     Parameters
     ----------
     target : StageTarget
-    on_minute : int
-    photoperiod_h : float
+    lamp : array of bool, shape (1440,)
+        When the lamp is on.
     daylight : array of bool, shape (steps,)
         When there is any daylight in a day cut into equal steps.
     """
     by_minute = np.repeat(daylight, DAY_MIN // len(daylight))
-    night = night_of(lamp_on(on_minute, photoperiod_h) | by_minute)
+    night = night_of(lamp | by_minute)
     needed = max(target.night_h, 24 - target.longest_day_h if target.response == "short-day" else 0)
     if night.longest_h >= needed - 1e-9:
         return None
@@ -65,7 +72,7 @@ def night_conflict(
     if target.unbroken_night and night.dark_h >= needed:
         return said("night.broken", **figures)
     sun_h = night_of(by_minute).longest_h
-    too_long = night_of(lamp_on(on_minute, photoperiod_h)).longest_h < needed - 1e-9
+    too_long = night_of(lamp).longest_h < needed - 1e-9
     if sun_h < needed - 1e-9:
         if too_long:
             return said("night.short_both", sun_h=sun_h, day_h=24 - needed, **figures)

@@ -4,7 +4,7 @@ PPFD in umol m-2 s-1, DLI in mol m-2 d-1, hours in h. The target is the DLI band
 follows from it and the hours unless the grower gives one of their own.
 """
 
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from math import isfinite
 from typing import Literal
 
@@ -135,6 +135,41 @@ class StageTarget:
             ppfd_for_dli(self.dli_low, photoperiod_h),
             ppfd_for_dli(self.dli_high, photoperiod_h),
         )
+
+
+PPFD_STEP = 0.02
+"""By how much a lamp's height or dial moves the mean in one step, about. Our judgement."""
+
+
+def as_band(target: StageTarget, step_min: int) -> StageTarget:
+    """Return a target whose single figures are bands as wide as what timer and dial can step to.
+
+    A DLI of 14 is met by the timer's step nearest to it, at the shortest day the stage allows; a
+    PPFD by a step of height or dial.
+
+    >>> round(as_band(StageTarget(14, 14, 800, 10, 12), 60).dli_low, 3)
+    13.3
+    """
+    values: dict[str, float] = {}
+    if target.dli_low == target.dli_high:
+        share = step_min / 60 / target.hours_low / 2
+        values |= {
+            "dli_low": target.dli_low * (1 - share),
+            "dli_high": target.dli_high * (1 + share),
+        }
+    if target.ppfd_low is not None and target.ppfd_low == target.ppfd_high:
+        values |= {
+            "ppfd_low": target.ppfd_low * (1 - PPFD_STEP),
+            "ppfd_high": target.ppfd_low * (1 + PPFD_STEP),
+        }
+    spans = {"dli": SPANS["dli"], "ppfd": SPANS["ppfd"]}
+    return replace(
+        target,
+        **{  # type: ignore[arg-type]
+            name: min(max(value, spans[name.split("_")[0]][0]), spans[name.split("_")[0]][1])
+            for name, value in values.items()
+        },
+    )
 
 
 ENRICHED_FACTOR = 1.5

@@ -6,11 +6,11 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.crop.night import DAY_MIN
 from canopy.daylight.background import too_warm
+from canopy.daylight.lampday import LampDay
 
 Array = NDArray[np.float64]
-
-DAY_MIN = 1440
 
 
 @dataclass(frozen=True)
@@ -29,23 +29,25 @@ class Losses:
     Parameters
     ----------
     ramp_min : float
-        The lamp's sunrise and its sunset, each: together they cost as much full light.
+        The lamp's sunrise and its sunset, each: together they cost as much full light, in every
+        window.
     heat : Heat, optional
-    on_minute : int
-        When the lamp comes on, minutes after midnight; it matters in the heat.
+    day : LampDay
+        When in the day the lamp is on: how often, and in which hours.
     """
 
     ramp_min: float = 0.0
     heat: Heat | None = None
-    on_minute: int = 0
+    day: LampDay = LampDay()  # noqa: RUF009 - frozen
 
     def lost_h(self, photoperiod_h: Array | float) -> Array:
         """Return the hours lost of photoperiods in h, same shape."""
-        ramps = np.zeros_like(photoperiod_h, dtype=float) + self.ramp_min / 60
-        if self.heat is None:
-            return ramps
+        if self.heat is None and (self.day.sun is None or self.day.one_window):
+            return np.zeros_like(photoperiod_h, dtype=float) + self.ramp_min / 60
         minutes = np.clip(np.round(np.asarray(photoperiod_h) * 60), 0, DAY_MIN).astype(int)
-        return np.asarray(ramps + _off_minutes(self.heat, self.on_minute)[minutes] / 60)
+        different, which = np.unique(minutes, return_inverse=True)
+        lost = np.array([_lost_min(self, int(each)) for each in different])
+        return np.asarray(lost[which].reshape(minutes.shape) / 60)
 
     def full_h(self, photoperiod_h: Array | float) -> Array:
         """Return the hours of full light in photoperiods in h, same shape."""
@@ -55,10 +57,18 @@ class Losses:
 NO_LOSSES = Losses()
 
 
+@lru_cache(maxsize=8192)
+def _lost_min(losses: Losses, minutes: int) -> float:
+    """Return the minutes of full light lost of so many the lamp is switched on."""
+    windows = losses.day.windows(minutes / 60)
+    lost = losses.ramp_min * len(windows)
+    if losses.heat is None:
+        return lost
+    warm = _too_warm(losses.heat)
+    return lost + float(sum(np.count_nonzero(warm & window.lit()) for window in windows))
+
+
 @lru_cache(maxsize=64)
-def _off_minutes(heat: Heat, on_minute: int) -> Array:
-    """Return for how many of its first minutes a lamp is kept off, shape (1441,)."""
-    warm = np.roll(too_warm(heat.mean_c, heat.swing_c, heat.off_above_c), -on_minute)
-    off = np.concatenate([[0.0], np.cumsum(warm)])
-    off.flags.writeable = False
-    return off
+def _too_warm(heat: Heat) -> NDArray[np.bool_]:
+    """Return in which minutes of the day the lamp is kept off, shape (1440,)."""
+    return too_warm(heat.mean_c, heat.swing_c, heat.off_above_c)

@@ -4,6 +4,8 @@ from datetime import date, datetime, timedelta
 
 from icalendar import Calendar, Event
 
+from canopy.crop.photoperiod import off_minute
+from canopy.daylight.lampday import Window
 from canopy.plan.season import DayRow
 from canopy.words import Unit, said, worded
 
@@ -17,6 +19,18 @@ def clock(minute: int) -> str:
     '06:30'
     """
     return f"{minute // 60 % 24:02d}:{minute % 60:02d}"
+
+
+def windows_words(windows: tuple[Window, ...], ahead_min: int = 0) -> str:
+    """Return when a lamp is on, by a clock that is ahead of the timer.
+
+    >>> windows_words((Window(360, 3.0), Window(900, 3.25)))
+    '06:00 to 09:00 and 15:00 to 18:15'
+    """
+    return " and ".join(
+        f"{clock(w.on_minute + ahead_min)} to {clock(off_minute(w.on_minute, w.hours) + ahead_min)}"
+        for w in windows
+    )
 
 
 def _event(uid: str, day: date, stamp: datetime, summary: str, more: str) -> Event:
@@ -60,28 +74,23 @@ def season_calendar(
     before: DayRow | None = None
     for row in rows:
         day = first + timedelta(days=row.day)
-        on, off = clock(row.on_minute), clock(row.off_minute)
-        on_wall, off_wall = (
-            clock(row.on_minute + row.ahead_min),
-            clock(row.off_minute + row.ahead_min),
-        )
+        times, by_wall = windows_words(row.windows), windows_words(row.windows, row.ahead_min)
         levers = said(
             "season.levers",
             height_cm=row.lamp_cm - row.tops_cm,
             lamp_cm=row.lamp_cm,
             dial_pct=row.dial_pct,
-            on=on_wall,
-            off=off_wall,
+            watts=row.watts,
+            times=by_wall,
         )
         more = worded(levers, unit)
         if row.ahead_min:
-            more += " " + worded(said("season.timer_says", on=on, off=off), unit)
+            more += " " + worded(said("season.timer_says", times=times), unit)
         tasks = list(row.tasks)
         if before is not None and row.ahead_min != before.ahead_min:
-            tasks.append(said("season.clocks", on=on_wall, off=off_wall))
-        times = (row.on_minute, row.off_minute)
-        if before is None or times != (before.on_minute, before.off_minute):
-            tasks.append(said("season.timer", on=on, off=off))
+            tasks.append(said("season.clocks", times=by_wall))
+        if before is None or row.windows != before.windows:
+            tasks.append(said("season.timer", times=times))
         for k, task in enumerate(tasks):
             event = _event(f"{uid}-{row.day}-{k}", day, stamp, worded(task, unit), more)
             calendar.add_component(event)

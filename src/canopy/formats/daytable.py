@@ -4,7 +4,7 @@ import csv
 import io
 from datetime import date, timedelta
 
-from canopy.formats.calendar import clock
+from canopy.formats.calendar import clock, windows_words
 from canopy.plan.season import DayRow
 from canopy.words import CM_PER_INCH, Unit, worded
 
@@ -25,6 +25,8 @@ COLUMNS = (
     "kwh",
     "cost",
     "tasks",
+    "on_windows",
+    "watts",
 )
 
 LENGTHS = ("lamp_above_floor", "tops_above_floor", "lamp_above_tops")
@@ -55,6 +57,8 @@ def day_table(rows: list[DayRow], first: date, unit: Unit = "cm") -> str:
                 f"{row.kwh:.3f}",
                 f"{row.cost:.4f}",
                 "; ".join(worded(task, unit) for task in row.tasks),
+                windows_words(row.windows),
+                f"{row.watts:.0f}",
             ]
         )
     return out.getvalue()

@@ -17,6 +17,7 @@ from canopy.formats.reader import Fields, checked, number
 from canopy.formats.scene import HEIGHT_CM
 from canopy.light.enclosure import WALLS
 from canopy.light.linings import check_linings
+from canopy.plan.problem import VISITS
 from canopy.tables import table
 
 FIRST_START, LAST_START = date(2000, 1, 1), date(2199, 12, 31)
@@ -87,10 +88,12 @@ LAMP_LIMITS: Final[dict[str, Limit]] = {
 DIAL: Final = Limit(0, 100)
 BURNED_H: Final = Limit(0, 1_000_000)
 
-AIMS: Final = ("middle", "energy", "even", "gentle", "moves")
+AIMS: Final = ("likely", "middle", "energy", "even", "gentle", "moves")
 ON_WISHES: Final = ("fixed", "cheap", "cool")
 RISE_PCT: Final = Limit(0.1, 500)
 SHIFT_DAYS: Final = Limit(1, 60)
+LIFT_CM: Final = Limit(0, 100)
+GAP_DAYS: Final = Limit(1, 60)
 
 
 def text(fields: Fields, name: str, most: int, least: int = 0) -> str:
@@ -311,6 +314,12 @@ def read_wishes(fields: Fields) -> dict[str, Any]:
         "on_minute": fields.whole("on_minute", int(MINUTE.low), int(MINUTE.high)),
         "rise_pct": fields.number("rise_pct", 0, RISE_PCT.high, above=True),
         "shift_days": fields.whole("shift_days", int(SHIFT_DAYS.low), int(SHIFT_DAYS.high)),
+        # files written before there was a pace have none
+        "lift_cm": fields.number("lift_cm", LIFT_CM.low, LIFT_CM.high, VISITS.lift_cm),
+        "gap_days": fields.whole(
+            "gap_days", int(GAP_DAYS.low), int(GAP_DAYS.high), VISITS.gap_days
+        ),
+        "beyond_maker": flag(fields, "beyond_maker"),
     }
     fields.done()
     return found

@@ -127,9 +127,9 @@ class Fields:
         """Return a finite number from low to high (above low when ``above``)."""
         return number(self.raw(name, default), self.name_of(name), low, high, above)
 
-    def whole(self, name: str, low: int, high: int) -> int:
+    def whole(self, name: str, low: int, high: int, default: Any = ...) -> int:
         """Return a whole number from low to high."""
-        value = self.number(name, low, high)
+        value = self.number(name, low, high, default)
         if value != int(value):
             raise CanopyError(
                 f"{self.name_of(name)} is {value:g}; give a whole number.", self.name_of(name)

@@ -35,6 +35,36 @@ def check_linings(rest: str, walls: Sequence[str]) -> None:
             raise CanopyError("Choose a lining from the list.", field)
 
 
+OPEN_BELOW = 0.05
+"""A side that sends back less counts as open. Our judgement."""
+
+BOARD = "white-board"
+
+
+def other_linings(rest: str, walls: Sequence[str]) -> list[tuple[str, str, tuple[str, ...]]]:
+    """Return other ways to line the sides: a name, the rest's key and the four walls' keys.
+
+    Every lining that sends back more than what is there, all round; a board round it; and each open
+    side closed with a board.
+    """
+    rows = _rows()
+    present = [rows[key or rest] for key in walls]
+    mean = sum(row["reflectance"] for row in present) / len(present)
+    found = [
+        (key, rest, (key,) * len(walls))
+        for key, row in rows.items()
+        if row["reflectance"] > mean and any(row is not wall for wall in present)
+    ]
+    is_open = [row["reflectance"] < OPEN_BELOW for row in present]
+    if any(is_open) and not all(is_open):
+        found += [
+            (f"close_{WALLS[k]}", rest, tuple(BOARD if i == k else w for i, w in enumerate(walls)))
+            for k, side in enumerate(is_open)
+            if side
+        ]
+    return found
+
+
 def lined_box(
     width_cm: float,
     depth_cm: float,

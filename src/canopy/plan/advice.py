@@ -5,7 +5,7 @@ and rounded to what can be done: whole timer steps, whole per cents, whole umol.
 target is met; a property test holds that. PPFD in umol m-2 s-1, DLI in mol m-2 d-1.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil, floor, log10
 from typing import Literal
 
@@ -21,6 +21,7 @@ Index = tuple[int, int, int]
 
 Change = Literal[
     "unlock",
+    "beyond_maker",
     "more_hours",
     "higher_cap",
     "stronger_lamp",
@@ -31,13 +32,16 @@ Change = Literal[
     "between_steps",
     "other_lamp",
 ]
-"""``unlock``: free a locked lever. ``more_hours``: h a day beyond the longest allowed.
+"""``unlock``: free a locked lever. ``beyond_maker``: hang it outside the heights its maker names.
+``more_hours``: h a day beyond the longest allowed.
 ``higher_cap``, ``lower_goal``, ``wider_band``: the limit itself, moved to ``amount``.
 ``between_steps``: as wider_band, the cause being that timer and dial step over the band.
 ``stronger_lamp``: by a share. ``weaker_dial``: a dial that goes down to a share of full light.
 ``less_daylight``: down to a DLI. ``other_lamp``: nothing of this one helps."""
 
-TargetName = Literal["hot_spot_cap", "evenness", "ppfd_low", "ppfd_high", "dli_low", "dli_high"]
+TargetName = Literal[
+    "hot_spot_cap", "evenness", "ppfd_low", "ppfd_high", "dli_low", "dli_high", "hours_low"
+]
 BindingName = Literal[
     TargetName,
     "height_lowest",
@@ -138,22 +142,33 @@ class _Case:
 
     def unlocks(self, name: str) -> bool:
         """Return whether it is a lock that keeps a target from being met beside weightier ones."""
-        if self.locks == FREE:
+        return self.locks != FREE and self._met_on(name, FREE.allowed(self.space))
+
+    def beyond(self, name: str) -> bool:
+        """Return whether it is the maker's range that keeps a target from being met."""
+        reach, choices = self.space.height_reach, self.space.height_choices
+        if reach is None or choices is None or not (reach & ~choices).any():
             return False
+        return self._met_on(name, self.locks.allowed(replace(self.space, height_choices=reach)))
+
+    def _met_on(self, name: str, free: Mask) -> bool:
+        """Return whether a target could be met beside weightier ones on so many settings."""
         weightier: tuple[str, ...] = () if self.over_cap else ("hot_spot_cap",)
         for group in reversed(GROUPS):
             if name in weightier:
                 break
             weightier += group
-        free = np.ones(self.space.shape, bool)
+        met = free.copy()
         for other in weightier:
-            free &= self.masks.get(other, np.True_)
-        return bool(free.any())
+            met &= self.masks.get(other, np.True_)
+        return bool(met.any())
 
     def advise(self, name: str) -> Obstacle:
         """Return the smallest change that gives one target."""
         if self.unlocks(name):
             return self.made(name, "unlock", 0.0)
+        if self.beyond(name):
+            return self.made(name, "beyond_maker", 0.0)
         if name == "dli_low":
             return self._more_light()
         if name == "dli_high":

@@ -20,9 +20,9 @@ from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_st
 from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
 from canopy.once import once
-from canopy.plan.certainty import Basis, least_sure
-from canopy.plan.levers import LeverSpace, lever_space
-from canopy.plan.problem import HungLamp, StageProblem
+from canopy.plan.certainty import least_sure
+from canopy.plan.levers import Basis, LeverSpace, lever_space
+from canopy.plan.problem import HungLamp, StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve, target_masks
 from canopy.power.hanging import reachable_heights_cm
 
@@ -90,12 +90,17 @@ def _basis(hung: HungLamp, beyond: NDArray[np.bool_]) -> tuple[Basis, ...]:
 
 @once(KEPT_LAMPS)
 def _lamp_stack(
-    box: Enclosure, stands: tuple[Stand, ...], hung: HungLamp, lowest_cm: float, highest_cm: float
+    box: Enclosure,
+    stands: tuple[Stand, ...],
+    hung: HungLamp,
+    lowest_cm: float,
+    highest_cm: float,
+    step_cm: float,
 ) -> _LampStack:
     """Return one lamp's maps at full light at every position of the rail."""
     grid = even_grid(box.width_cm, box.depth_cm)
     transport = prepared_tent(box, grid, stands)
-    heights = reachable_heights_cm(lowest_cm, highest_cm) + hung.raise_cm
+    heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm) + hung.raise_cm
     stack = height_stack(transport, hung.lamp, heights, grid.area_weights())
     nothing: Basis = "uncalibrated"
     bases: tuple[Basis, ...] = (nothing,) * len(heights)
@@ -113,6 +118,7 @@ def _hung_stacks(
     lamps: tuple[HungLamp, ...],
     lowest_cm: float,
     highest_cm: float,
+    step_cm: float,
 ) -> tuple[HeightStack, Array | None, tuple[Basis, ...]]:
     """Return the following lamps' stack, what the steady ones add, and what it all rests on."""
     stacks = [
@@ -122,6 +128,7 @@ def _hung_stacks(
             replace(hung, own_light=None, own_watts=0.0, watts=0.0, life=NO_AGEING),
             lowest_cm,
             highest_cm,
+            step_cm,
         )
         for hung in lamps
     ]
@@ -132,10 +139,59 @@ def _hung_stacks(
     weights = even_grid(box.width_cm, box.depth_cm).area_weights()
     ppfd = np.sum(following, axis=0)
     ppfd.flags.writeable = False
-    heights = reachable_heights_cm(lowest_cm, highest_cm)
+    heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm)
     bases = tuple(least_sure(at) for at in zip(*(s.bases for s in stacks)))
     steady = np.sum(held, axis=0) if held else None
     return HeightStack(heights, ppfd, weights), steady, bases
+
+
+def hung_ppfd(problem: StageProblem, box: Enclosure, height_cm: float) -> tuple[Array, Array]:
+    """Return a problem's light at one height in another box: following lamps, held ones.
+
+    Both at the points of its grid, shape (points,); those that follow the dial at full light.
+    """
+    step = problem.reach.step_cm
+    stack, steady, _ = _hung_stacks(
+        box, problem.stands, problem.lamps, height_cm - step / 4, height_cm + step / 4, step
+    )
+    return stack.ppfd[0], np.zeros_like(stack.ppfd[0]) if steady is None else steady[0]
+
+
+def _stage_stacks(problem: StageProblem) -> tuple[HeightStack, Array | None, tuple[Basis, ...]]:
+    """Return the stacks of a stage over all heights its lamps can have above the tops.
+
+    Those beyond what the stage's end leaves are had only before it. They are computed with the
+    tops where they stand at its beginning, and joined to the others where both are known.
+    """
+    box, growth, step = problem.box, problem.growth.by_cm, problem.reach.step_cm
+    stack, steady, bases = _hung_stacks(
+        box, problem.stands, problem.lamps, problem.lowest_cm, problem.highest_cm, step
+    )
+    high = (problem.highest_step - int(problem.tops_in_steps()[0])) * step
+    # from the last height both have, where they are joined
+    join = float(stack.heights_cm[-1])
+    if high < join + step / 2:
+        return stack, steady, bases
+    early = replace(box, height_cm=box.height_cm + growth)
+    first, first_steady, first_bases = _hung_stacks(
+        early, problem.stands, problem.lamps, join, high, step
+    )
+    joined = HeightStack(
+        np.concatenate([stack.heights_cm, first.heights_cm[1:]]),
+        _joined(stack.ppfd, first.ppfd),
+        stack.weights,
+    )
+    if steady is not None and first_steady is not None:
+        steady = _joined(steady, first_steady)
+    return joined, steady, (*bases, *first_bases[1:])
+
+
+def _joined(late: Array, early: Array) -> Array:
+    """Return maps over heights (n, points), with the early ones scaled to the last of the late."""
+    share = np.divide(late[-1], early[0], out=np.ones_like(early[0]), where=early[0] > 0)
+    joined: Array = np.concatenate([late, early[1:] * share])
+    joined.flags.writeable = False
+    return joined
 
 
 def standing_points(points_cm: Array, plots: tuple[Stand, ...]) -> Mask:
@@ -144,6 +200,27 @@ def standing_points(points_cm: Array, plots: tuple[Stand, ...]) -> Mask:
         return np.ones(len(points_cm), dtype=bool)
     on: Mask = np.any([plot.covers(points_cm) for plot in plots], axis=0)
     return on if on.any() else np.ones(len(points_cm), dtype=bool)
+
+
+def stage_hours(problem: StageProblem | StagePlace) -> tuple[Array, Mask]:
+    """Return the lamp's hours a timer can keep, ascending, and which of them a plan may choose.
+
+    Shorter ones than the crop asks can be tried. With daylight a plan may choose those with
+    which lamp and daylight make the crop's day; without any, all that are not too long.
+
+    Raises
+    ------
+    CanopyError
+        When no timer step is left to choose.
+    """
+    target, step, day = problem.target, problem.timer_step_min, problem.losses.day
+    asked = timer_hours(target.hours_low, target.longest_day_h, step)
+    hours = timer_hours(min(step / 60, float(asked[0])), target.longest_day_h, step)
+    choices: Mask = hours >= asked[0] - step / 120
+    if day.sun is not None:
+        fits = np.array([day.fits(float(each)) for each in hours])
+        choices = fits if fits.any() else np.ones(len(hours), bool)
+    return hours, choices
 
 
 @lru_cache(maxsize=KEPT)
@@ -156,10 +233,8 @@ def bench(problem: StageProblem) -> Bench:
         When no height or no timer step is left to choose, or no lamp follows the dial.
     """
     target = problem.target
-    hours = timer_hours(target.hours_low, target.longest_day_h, problem.timer_step_min)
-    stack, steady, bases = _hung_stacks(
-        problem.box, problem.stands, problem.lamps, problem.lowest_cm, problem.highest_cm
-    )
+    hours, choices = stage_hours(problem)
+    stack, steady, bases = _stage_stacks(problem)
     follow = sum(hung.watts for hung in problem.lamps if hung.own_light is None)
     held = sum(hung.own_watts for hung in problem.lamps if hung.own_light is not None)
     grid = even_grid(problem.box.width_cm, problem.box.depth_cm)
@@ -176,6 +251,15 @@ def bench(problem: StageProblem) -> Bench:
         problem.daylight_dli,
         standing,
     )
+    lasting = stack.heights_cm <= problem.highest_cm + 1e-9
+    inside = lasting & problem.reach.inside(stack.heights_cm)
+    space = replace(
+        space,
+        height_choices=inside if inside.any() else lasting,
+        height_reach=lasting,
+        hours_choices=choices,
+        bases=bases,
+    )
     return Bench(
         grid=grid,
         points_cm=points,
@@ -184,6 +268,12 @@ def bench(problem: StageProblem) -> Bench:
         space=space,
         standing=standing,
         masks=target_masks(space, target),
-        solution=solve(space, target, problem.over_cap, problem.aim, problem.locks),
+        solution=solve(
+            space if problem.locks.hours is not None else space.choosing(),
+            target,
+            problem.over_cap,
+            problem.aim,
+            problem.locks,
+        ),
         bases=bases,
     )

@@ -1,12 +1,16 @@
-"""How far to trust a computed answer, and whether it survives that."""
+"""How far to trust a computed answer, whether it survives that, and how likely it holds."""
 
 from dataclasses import dataclass
-from typing import Literal
+from math import sqrt
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import ndtr, owens_t
 
 from canopy.crop.targets import StageTarget
-from canopy.plan.levers import Outcome, no_less, no_more
+from canopy.plan.levers import Basis, LeverSpace, Outcome, no_less, no_more
 
-Basis = Literal["uncalibrated", "readings", "rebased"]
+Array = NDArray[np.float64]
 
 TOLERANCES: dict[Basis, tuple[float, float]] = {
     "readings": (0.05, 0.07),
@@ -18,6 +22,30 @@ surest first. ``uncalibrated``: nothing measured. ``readings``: this lamp was me
 space at several spots and at two heights at least 15 cm apart, and hangs between them.
 ``rebased``: it was measured, but over another area, at one height only, or hangs beyond what was
 measured. Common practice, no source."""
+
+
+NINETY = 1.6448536269514722
+"""Standard deviations on either side that hold 90 % of a normal distribution. Closed form."""
+
+
+@dataclass(frozen=True)
+class Extremes:
+    """The least and the most of what targets hold against, at one setting or over many days.
+
+    Arrays of one shape, or numbers; where one setting is meant least and most are the same.
+    """
+
+    mean_least: Array | float
+    mean_most: Array | float
+    peak_most: Array | float
+    evenness_least: Array | float
+    dli_least: Array | float
+    dli_most: Array | float
+
+
+def missed_by(target: StageTarget, at: Extremes) -> tuple[str, ...]:
+    """Return the targets that computed values miss somewhere between their least and most."""
+    return tuple(name for name, holds in held(target, at).items() if not holds)
 
 
 @dataclass(frozen=True)
@@ -54,26 +82,11 @@ def least_sure(bases: tuple[Basis, ...]) -> Basis:
 def certainty(outcome: Outcome, target: StageTarget, basis: Basis = "uncalibrated") -> Certainty:
     """Return an answer's ranges by what it rests on."""
     m, s = TOLERANCES[basis]
-    dli_low, dli_high = outcome.dli * (1 - m), outcome.dli * (1 + m)
-    peak_high = outcome.peak * (1 + s)
-    held = {
-        "hot_spot_cap": no_more(outcome.peak, target.hot_spot_cap)
-        and target.hot_spot_cap < peak_high,
-        "dli_low": dli_low < target.dli_low and no_less(outcome.dli, target.dli_low),
-        "dli_high": no_more(outcome.dli, target.dli_high) and target.dli_high < dli_high,
-    }
-    if target.evenness_goal is not None:
-        worst = outcome.evenness * (1 - s)
-        held["evenness"] = worst < target.evenness_goal and no_less(
-            outcome.evenness, target.evenness_goal
-        )
-    if target.ppfd_low is not None and target.ppfd_high is not None:
-        held["ppfd_low"] = outcome.mean * (1 - m) < target.ppfd_low and no_less(
-            outcome.mean, target.ppfd_low
-        )
-        held["ppfd_high"] = target.ppfd_high < outcome.mean * (1 + m) and no_more(
-            outcome.mean, target.ppfd_high
-        )
+    here = Extremes(
+        outcome.mean, outcome.mean, outcome.peak, outcome.evenness, outcome.dli, outcome.dli
+    )
+    met = held(target, here)
+    kept = held(target, widened(here, basis))
     return Certainty(
         basis=basis,
         mean_tolerance=m,
@@ -81,8 +94,128 @@ def certainty(outcome: Outcome, target: StageTarget, basis: Basis = "uncalibrate
         mean_low=outcome.mean * (1 - m),
         mean_high=outcome.mean * (1 + m),
         peak_low=outcome.peak * (1 - s),
-        peak_high=peak_high,
-        dli_low=dli_low,
-        dli_high=dli_high,
-        fails=tuple(name for name, fails in held.items() if fails),
+        peak_high=outcome.peak * (1 + s),
+        dli_low=outcome.dli * (1 - m),
+        dli_high=outcome.dli * (1 + m),
+        fails=tuple(name for name in met if met[name] and not kept[name]),
     )
+
+
+def holds_throughout(
+    target: StageTarget, basis: Basis, at: Extremes, ignored: tuple[str, ...] = ()
+) -> NDArray[np.bool_]:
+    """Return where every target holds over the whole of an answer's range, same shape."""
+    far = widened(at, basis)
+    result: NDArray[np.bool_] = np.logical_and.reduce(
+        [holds for name, holds in held(target, far).items() if name not in ignored]
+    )
+    return result
+
+
+def widened(at: Extremes, basis: Basis) -> Extremes:
+    """Return how far the real values may lie apart, by what the answer rests on."""
+    m, s = TOLERANCES[basis]
+    return Extremes(
+        mean_least=np.asarray(at.mean_least) * (1 - m),
+        mean_most=np.asarray(at.mean_most) * (1 + m),
+        peak_most=np.asarray(at.peak_most) * (1 + s),
+        evenness_least=np.asarray(at.evenness_least) * (1 - s),
+        dli_least=np.asarray(at.dli_least) * (1 - m),
+        dli_most=np.asarray(at.dli_most) * (1 + m),
+    )
+
+
+def held(target: StageTarget, at: Extremes) -> dict[str, NDArray[np.bool_]]:
+    """Return for every target whether it holds between the least and the most."""
+    return {
+        "hot_spot_cap": no_more(at.peak_most, target.hot_spot_cap),
+        "evenness": no_less(at.evenness_least, target.evenness_goal or 0.0),
+        "ppfd_low": no_less(at.mean_least, target.ppfd_low or 0.0),
+        "ppfd_high": no_more(at.mean_most, target.ppfd_high or np.inf),
+        "dli_low": no_less(at.dli_least, target.dli_low),
+        "dli_high": no_more(at.dli_most, target.dli_high),
+    }
+
+
+def both_below(h: Array, k: Array, correlation: float) -> Array:
+    """Return how likely two normal values lie below h and k (Owen 1956, by his T function)."""
+    h, k = (np.where(np.abs(v) < NOUGHT, NOUGHT, v) for v in np.broadcast_arrays(h, k))
+    rest = sqrt(1 - correlation**2)
+    t_h = owens_t(h, (k - correlation * h) / (h * rest))
+    t_k = owens_t(k, (h - correlation * k) / (k * rest))
+    return np.asarray((ndtr(h) + ndtr(k)) / 2 - t_h - t_k - np.where(h * k < 0, 0.5, 0.0))
+
+
+NOUGHT = 1e-9
+
+
+def chances(
+    target: StageTarget, basis: Basis, at: Extremes, ignored: tuple[str, ...] = ()
+) -> Array:
+    """Return how likely it is that every target holds in a real tent, 0 to 1.
+
+    The ranges of :data:`TOLERANCES` hold 90 % of a normal distribution. A tent that is brighter
+    than computed is so as a whole, so one factor moves the mean, the day's light and the brightest
+    spot together; spots have an error of their own beside it.
+
+    Parameters
+    ----------
+    target : StageTarget
+    basis : {'uncalibrated', 'readings', 'rebased'}
+    at : Extremes
+    ignored : tuple of str
+        Targets that do not count.
+    """
+    m, s = (value / NINETY for value in TOLERANCES[basis])
+    low = [_share(target.dli_low, at.dli_least)] if "dli_low" not in ignored else []
+    high = [_share(target.dli_high, at.dli_most)] if "dli_high" not in ignored else []
+    if target.ppfd_low is not None and "ppfd_low" not in ignored:
+        low.append(_share(target.ppfd_low, at.mean_least))
+    if target.ppfd_high is not None and "ppfd_high" not in ignored:
+        high.append(_share(target.ppfd_high, at.mean_most))
+    some = np.asarray(at.dli_least, dtype=float) * 0
+    least = np.maximum.reduce([*low, some - FAR]) / m
+    most = np.maximum(np.minimum.reduce([*high, some + FAR]) / m, least)
+    if "hot_spot_cap" in ignored:
+        result = ndtr(most) - ndtr(least)
+    else:
+        cap = np.broadcast_to(_share(target.hot_spot_cap, at.peak_most) / s, some.shape)
+        result = both_below(most, cap, m / s) - both_below(least, cap, m / s)
+    if target.evenness_goal is not None and "evenness" not in ignored:
+        even = np.asarray(at.evenness_least, dtype=float)
+        result = result * ndtr((1 - target.evenness_goal / np.maximum(even, NOUGHT)) / s)
+    return np.asarray(np.clip(result, 0.0, 1.0))
+
+
+def likely_at(
+    space: LeverSpace,
+    target: StageTarget,
+    cells: tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]],
+    ignored: tuple[str, ...] = (),
+) -> Array:
+    """Return how likely every target holds at settings, shape (n,).
+
+    ``cells`` are their height, dial and hours as indices, each of shape (n,).
+    """
+    h, d, t = cells
+    mean = space.mean[h, d]
+    dli = space.lamp_dli(mean, space.hours[t]) + space.daylight_dli
+    at = (mean, mean, space.peak[h, d], space.evenness[h, d], dli, dli)
+    if len(set(space.bases)) <= 1:
+        basis = space.bases[0] if space.bases else "uncalibrated"
+        return chances(target, basis, Extremes(*at), ignored)
+    result = np.zeros(len(h))
+    known = np.array(space.bases)[h]
+    for basis in set(space.bases):
+        here = known == basis
+        result[here] = chances(target, basis, Extremes(*(v[here] for v in at)), ignored)
+    return result
+
+
+FAR = 50.0
+"""As good as no limit, as a share."""
+
+
+def _share(limit: float, value: Array | float) -> Array:
+    """Return by which share a value has to change to come to a limit."""
+    return np.clip(limit / np.maximum(value, NOUGHT) - 1, -FAR, FAR)

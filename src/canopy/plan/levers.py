@@ -4,19 +4,24 @@ Height in cm, dial in per cent of its scale, hours in h. The DLI is linear in th
 stage's whole space is a few tables over heights and dial positions.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.crop.night import DAY_MIN
 from canopy.crop.targets import StageTarget
-from canopy.daylight.losses import DAY_MIN, NO_LOSSES, Losses
+from canopy.daylight.losses import NO_LOSSES, Losses
 from canopy.fixture.dimming import Dimmer
 from canopy.light.heightstack import HeightStack
 from canopy.quantities import DLI_PER_UMOL_HOUR, hours_for_dli, ppfd_for_dli
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
+
+Basis = Literal["uncalibrated", "readings", "rebased"]
+"""What the light at a height is known by; see :mod:`canopy.plan.certainty`."""
 
 SAME = 1e-9
 """Relative difference below which a figure is at a limit and not beyond it: rounding errors."""
@@ -56,7 +61,10 @@ class Outcome:
 
 @dataclass(frozen=True)
 class Locks:
-    """Levers that stay where they are: positions, ``None`` where free."""
+    """Levers that stay where they are: positions, ``None`` where free.
+
+    One that is free takes the positions its space leaves to the plan.
+    """
 
     height_cm: float | None = None
     dial_pct: float | None = None
@@ -65,11 +73,12 @@ class Locks:
     def allowed(self, space: "LeverSpace") -> Mask:
         """Return which settings keep every locked lever at its nearest position."""
         free: list[Mask] = []
-        for at, positions in zip(
+        for at, positions, choices in zip(
             (self.height_cm, self.dial_pct, self.hours),
             (space.heights_cm, space.dials_pct, space.hours),
+            (space.height_choices, None, space.hours_choices),
         ):
-            mask = np.ones(len(positions), bool)
+            mask = np.ones(len(positions), bool) if choices is None else choices.copy()
             if at is not None:
                 mask[:] = False
                 mask[int(np.abs(positions - at).argmin())] = True
@@ -99,6 +108,12 @@ class LeverSpace:
         What daylight adds at the tops, mol m-2 d-1.
     held_mean : array, shape (h,), optional
         What of the mean comes from lamps held at their own dial.
+    height_choices, hours_choices : array of bool, shapes (h,) and (t,), optional
+        Positions a plan may choose; the others can only be tried. All when left out.
+    height_reach : array of bool, shape (h,), optional
+        Heights that could be chosen if the maker's range were let go.
+    bases : tuple of str, length h, optional
+        What the light at each height is known by; nothing measured when left out.
     """
 
     heights_cm: Array
@@ -113,6 +128,17 @@ class LeverSpace:
     losses: Losses = NO_LOSSES
     daylight_dli: float = 0.0
     held_mean: Array | None = None
+    height_choices: Mask | None = None
+    hours_choices: Mask | None = None
+    height_reach: Mask | None = None
+    bases: tuple[Basis, ...] = ()
+
+    def choosing(self) -> "LeverSpace":
+        """Return the space with those hours alone that a plan may choose."""
+        keep = self.hours_choices
+        if keep is None or keep.all():
+            return self
+        return replace(self, hours=self.hours[keep], hours_choices=None)
 
     @property
     def shape(self) -> tuple[int, int, int]:
@@ -223,6 +249,11 @@ class LeverSpace:
         # between two minutes it runs straight
         around = slice(max(int(enough[0]) - 1, 0), int(enough[0]) + 1)
         return float(np.interp(needed, full[around], minutes[around]))
+
+    def day_h(self, index: tuple[int, int, int]) -> float:
+        """Return how long the crop's day is with the setting at indices."""
+        hours = float(self.hours[index[2]])
+        return hours if self.losses.day.sun is None else self.losses.day.day_h(hours)
 
     def outcome(self, index: tuple[int, int, int]) -> Outcome:
         """Return what the setting at indices gives."""

@@ -5,9 +5,10 @@ it. Lengths in cm.
 """
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from canopy.crop.targets import StageTarget
 from canopy.daylight.losses import NO_LOSSES, Losses
@@ -17,9 +18,10 @@ from canopy.light.enclosure import Enclosure
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, highest_under
+from canopy.plan.easing import RISE_A_DAY
 from canopy.plan.levers import FREE, Locks
 from canopy.plan.solver import Aim
-from canopy.power.hanging import Frame, rail_limits_cm
+from canopy.power.hanging import HEIGHT_STEP_CM, Frame, rail_limits_cm
 from canopy.quantities import ppfd_for_dli
 
 
@@ -61,13 +63,103 @@ class HungLamp:
 
 
 @dataclass(frozen=True)
+class Growth:
+    """How far the tops rise while a stage lasts, evenly, and from where, in cm above the floor."""
+
+    tops_cm: float = 0.0
+    by_cm: float = 0.0
+    days: int = 1
+
+
+NO_GROWTH = Growth()
+
+
+@dataclass(frozen=True)
+class Visits:
+    """How often somebody comes to the tent, and from which light to which.
+
+    Parameters
+    ----------
+    lift_cm : float
+        A re-hang is at least so much; common practice, no source.
+    gap_days : int
+        Days between trips, at least; common practice, no source.
+    rise : float
+        Most a day's light may rise from one stage to the next without easing, as a share.
+    before, after : tuple of float, optional
+        The DLI bands of the stages before and after.
+    sparing : bool
+        Whether moves count beside trips.
+    """
+
+    lift_cm: float = 5.0
+    gap_days: int = 7
+    rise: float = RISE_A_DAY
+    before: tuple[float, float] | None = None
+    after: tuple[float, float] | None = None
+    sparing: bool = False
+
+    @property
+    def before_dli(self) -> float:
+        """About what the stage before ends at: in the upper half of its band; 0 without one."""
+        return 0.0 if self.before is None else (self.before[0] + 3 * self.before[1]) / 4
+
+    @property
+    def after_dli(self) -> float:
+        """About what the stage after begins at: in the lower half of its band; 0 without one."""
+        return 0.0 if self.after is None else (3 * self.after[0] + self.after[1]) / 4
+
+
+VISITS = Visits()
+
+
+@dataclass(frozen=True)
+class Reach:
+    """Which heights a plan may choose.
+
+    Parameters
+    ----------
+    maker_low_cm, maker_high_cm : float, optional
+        What the lamp's maker names.
+    beyond : bool
+        The grower lets the plan leave those.
+    step_cm : float
+        Heights come in multiples of it.
+    """
+
+    maker_low_cm: float | None = None
+    maker_high_cm: float | None = None
+    beyond: bool = False
+    step_cm: float = HEIGHT_STEP_CM
+
+    def maker_keeps(self, height_cm: float) -> bool:
+        """Return whether a height lies inside the maker's range, where there is one."""
+        return bool(replace(self, beyond=False).inside(np.array([height_cm]))[0])
+
+    def inside(self, heights_cm: NDArray[np.float64]) -> NDArray[np.bool_]:
+        """Return which heights lie inside the maker's range, same shape; all when let free."""
+        low = self.maker_low_cm if self.maker_low_cm is not None else -np.inf
+        high = self.maker_high_cm if self.maker_high_cm is not None else np.inf
+        within: NDArray[np.bool_] = (heights_cm >= low - HALF_WAY * self.step_cm) & (
+            heights_cm <= high + HALF_WAY * self.step_cm
+        )
+        return within | self.beyond
+
+
+ANYWHERE = Reach()
+
+HALF_WAY = 0.5
+"""Of a step: a maker's 12 inches are 30 cm as well."""
+
+
+@dataclass(frozen=True)
 class StageProblem:
     """Everything the answer depends on.
 
     Parameters
     ----------
     box : Enclosure
-        The tent above the canopy.
+        The tent above the canopy as it stands at the stage's end.
     lamps : tuple of HungLamp
         Where they hang; height and dial are the levers.
     lowest_cm, highest_cm : float
@@ -88,6 +180,13 @@ class StageProblem:
         What daylight adds at the tops, mol m-2 d-1.
     over_cap : bool
         The grower gives up the hot-spot cap where nothing else helps.
+    growth : Growth
+        What the plants do meanwhile. ``highest_cm`` is for the stage's end; before it there is
+        more room by what they still grow.
+    reach : Reach
+        Which heights may be chosen.
+    visits : Visits
+        How often they may be.
     """
 
     box: Enclosure
@@ -104,6 +203,34 @@ class StageProblem:
     losses: Losses = NO_LOSSES
     daylight_dli: float = 0.0
     over_cap: bool = False
+    growth: Growth = NO_GROWTH
+    reach: Reach = ANYWHERE
+    visits: Visits = VISITS
+
+    @property
+    def lowest_step(self) -> int:
+        """The least whole steps the lamp keeps from the tops."""
+        return int(np.ceil(self.lowest_cm / self.reach.step_cm - ROUNDING))
+
+    @property
+    def highest_step(self) -> int:
+        """How high above the floor the lamp can hang, in whole steps."""
+        end_cm = self.growth.tops_cm + self.growth.by_cm
+        return int(np.floor((end_cm + self.highest_cm) / self.reach.step_cm + ROUNDING))
+
+    def tops_in_steps(self) -> NDArray[np.int64]:
+        """Return the tops above the floor on every day in whole steps, rounded up; shape (days,).
+
+        Where the last bit of headroom is less than a step they are rounded so that the lamp fits.
+        """
+        growth, step = self.growth, self.reach.step_cm
+        tops = growth.tops_cm + (np.arange(growth.days) + 0.5) / growth.days * growth.by_cm
+        least = int(np.floor(growth.tops_cm / step + ROUNDING))
+        steps = np.ceil(tops / step - ROUNDING).astype(np.int64)
+        return np.minimum(steps, max(self.highest_step - self.lowest_step, least))
+
+
+ROUNDING = 1e-6
 
 
 @dataclass(frozen=True)
@@ -123,6 +250,8 @@ class StagePlace:
     losses: Losses = NO_LOSSES
     daylight_dli: float = 0.0
     over_cap: bool = False
+    growth: Growth = NO_GROWTH
+    visits: Visits = VISITS
 
     def rail_cm(self, frames: Sequence[Frame]) -> tuple[float, float]:
         """Return how low and how high the rail goes with lamps of these frames on it."""
@@ -135,6 +264,7 @@ class StagePlace:
         frames: Sequence[Frame],
         dimmer: Dimmer,
         locks: Locks = FREE,
+        reach: Reach = ANYWHERE,
     ) -> StageProblem:
         """Return this stage with lamps hung in it, each with its frame."""
         lowest, highest = self.rail_cm(frames)
@@ -153,6 +283,9 @@ class StagePlace:
             losses=self.losses,
             daylight_dli=self.daylight_dli,
             over_cap=self.over_cap,
+            growth=self.growth,
+            reach=reach,
+            visits=self.visits,
         )
 
     @property

@@ -1,28 +1,23 @@
-"""A whole run, stage after stage: settings, re-hang days, easing, and every single day.
+"""A whole run, stage after stage: settings, trips to the tent, easing, and every single day.
 
 Days count from 0 at the run's start. Heights in cm, PPFD in umol m-2 s-1, DLI in mol m-2 d-1.
 """
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
-from math import ceil
 
 import numpy as np
-from numpy.typing import NDArray
 
+from canopy.crop.photoperiod import off_minute
+from canopy.daylight.lampday import Window
 from canopy.errors import CanopyError
 from canopy.plan.bench import bench
-from canopy.plan.easing import RISE_A_DAY, Easing, easing, photoperiod_steps
-from canopy.plan.levers import LeverSpace, Outcome, Setting
+from canopy.plan.easing import Easing, easing, photoperiod_steps
+from canopy.plan.levers import Setting
 from canopy.plan.problem import StageProblem
-from canopy.plan.solver import Solution, target_masks
+from canopy.plan.stageplan import Hanging, StageChoice, plan_stage, plan_together
 from canopy.power.tariff import Tariff, best_start, cost_of_day
 from canopy.words import Said, said
-
-Array = NDArray[np.float64]
-
-LEAST_LIFT_CM = 1.0
-"""Re-hangs closer together than this are not asked of anybody: the lamp is hung higher instead."""
 
 
 @dataclass(frozen=True)
@@ -32,11 +27,8 @@ class StageOrder:
     Parameters
     ----------
     name : str
-    days : int
     problem : StageProblem
-        For the stage's end, when the headroom is least.
-    pot_cm, plant_start_cm, plant_end_cm : float
-        The plants rise evenly from start to end.
+        Its growth says how long it lasts.
     kept : Setting, optional
         Levers the grower has set; the plan's choice without them.
     on_minute : int, optional
@@ -44,29 +36,26 @@ class StageOrder:
     """
 
     name: str
-    days: int
     problem: StageProblem
-    pot_cm: float
-    plant_start_cm: float
-    plant_end_cm: float
     kept: Setting | None = None
     on_minute: int | None = None
 
-
-@dataclass(frozen=True)
-class Lift:
-    """A day on which the lamp goes up, and to what height above the floor."""
-
-    day: int
-    above_floor_cm: float
-    by_cm: float
+    @property
+    def days(self) -> int:
+        """How long it lasts."""
+        return self.problem.growth.days
 
 
 @dataclass(frozen=True)
 class Course:
-    """A stage day by day: tuples of one value a day, lamp and tops above the floor."""
+    """A stage day by day: tuples of one value a day, lamp and tops above the floor.
 
-    lifts: tuple[Lift, ...]
+    ``trips`` are the days on which somebody has to go to the tent, ``easing`` those of the first
+    days' dial steps.
+    """
+
+    hangings: tuple[Hanging, ...]
+    trips: tuple[int, ...]
     easing: Easing
     dli: tuple[float, ...]
     dial_pct: tuple[float, ...]
@@ -75,19 +64,28 @@ class Course:
     tops_cm: tuple[float, ...]
     watts: tuple[float, ...]
 
+    @property
+    def lifts(self) -> tuple[Hanging, ...]:
+        """The days within the stage on which the lamp goes to another height."""
+        return tuple(h for h in self.hangings if h.day and h.by_cm)
+
 
 @dataclass(frozen=True)
 class StagePlan:
-    """A planned stage; without ``solution`` it cannot be and ``refused`` says why."""
+    """A planned stage; without ``choice`` it cannot be and ``refused`` says why."""
 
     order: StageOrder
     first_day: int
     refused: Said | None
-    solution: Solution | None = None
-    setting: Setting | None = None
-    outcome: Outcome | None = None
+    choice: StageChoice | None = None
     on_minute: int = 0
     course: Course | None = None
+
+    def windows(self, photoperiod_h: float) -> tuple[Window, ...]:
+        """Return when the lamp is on for so many hours."""
+        return replace(self.order.problem.losses.day, on_minute=self.on_minute).windows(
+            photoperiod_h
+        )
 
     @property
     def last_day(self) -> int:
@@ -95,96 +93,61 @@ class StagePlan:
         return self.first_day + self.order.days - 1
 
 
-def tops_cm(order: StageOrder) -> Array:
-    """Return the tops' height above the floor on every day of a stage, shape (days,)."""
-    share = (np.arange(order.days) + 0.5) / order.days
-    rise = order.plant_end_cm - order.plant_start_cm
-    return np.asarray(order.pot_cm + order.plant_start_cm + share * rise)
-
-
-def lamp_course(order: StageOrder, setting: Setting, safe_cm: float) -> tuple[Array, list[Lift]]:
-    """Return the lamp's face above the floor day by day, and the days it goes up.
-
-    It hangs at the setting's height above the tops and stays until they have come as near as is
-    safe; then it goes up to the setting's height again.
-    """
-    tops = tops_cm(order)
-    slack = max(setting.height_cm - safe_cm, LEAST_LIFT_CM)
-    course = np.empty(order.days)
-    at = order.pot_cm + order.plant_start_cm + setting.height_cm
-    most = order.pot_cm + order.plant_end_cm + setting.height_cm
-    lifts = []
-    for day, top in enumerate(tops):
-        if at - top < setting.height_cm - slack - 1e-9:
-            up = min(top + setting.height_cm, most)
-            lifts.append(Lift(day, float(up), float(up - at)))
-            at = up
-        course[day] = at
-    return course, lifts
-
-
 def _course(
-    space: LeverSpace,
-    order: StageOrder,
-    index: tuple[int, int, int],
-    ease: Easing,
-    shift: tuple[float, ...],
+    order: StageOrder, choice: StageChoice, before: Course | None, shift_days: int
 ) -> Course:
-    d = index[1]
-    setting, cap = space.setting(index), order.problem.target.hot_spot_cap
-    safe_cm = float(space.heights_cm[space.lowest_safe(cap, d, index[0])])
-    lamp, lifts = lamp_course(order, setting, safe_cm)
-    tops = tops_cm(order)
-    dial = np.full(order.days, d)
-    for step in ease.steps[: order.days]:
-        dial[step.day] = int(np.abs(space.dials_pct - step.dial_pct).argmin())
-        if step.height_cm > setting.height_cm:
-            lamp[step.day] = tops[step.day] + step.height_cm
-    away = np.clip(lamp - tops, space.heights_cm[0], space.heights_cm[-1])
-    mean = np.array([np.interp(a, space.heights_cm, space.mean[:, k]) for a, k in zip(away, dial)])
-    hours = np.full(order.days, setting.hours)
-    hours[: len(shift)] = shift[: order.days]
-    dli = space.lamp_dli(mean, hours) + space.daylight_dli
-    return Course(
-        lifts=tuple(lifts),
-        easing=ease,
-        dli=tuple(float(v) for v in dli),
-        dial_pct=tuple(float(space.dials_pct[k]) for k in dial),
-        hours=tuple(float(v) for v in hours),
-        lamp_cm=tuple(float(v) for v in lamp),
-        tops_cm=tuple(float(v) for v in tops),
-        watts=tuple(float(space.watts[k]) for k in dial),
+    """Return a stage day by day as it is chosen, eased in from the one before."""
+    space, step, days = choice.ready.space, order.problem.reach.step_cm, order.days
+    dials, rows = choice.dials.copy(), choice.rows.copy()
+    hour = choice.index[2]
+    was_dli = before.dli[-1] if before else 0.0
+    ease = easing(space, choice.index, was_dli, order.problem.visits.rise)
+    for eased in ease.steps[:days]:
+        dials[eased.day] = int(np.abs(space.dials_pct - eased.dial_pct).argmin())
+        lifted = int(np.abs(space.heights_cm - eased.height_cm).argmin())
+        if lifted > choice.index[0]:
+            rows[eased.day] = lifted
+    lamp_cm = choice.tops * step + space.heights_cm[rows]
+    hours = np.full(days, float(space.hours[hour]))
+    shift = photoperiod_steps(
+        before.hours[-1] if before else float(hours[-1]),
+        float(hours[-1]),
+        shift_days,
+        order.problem.timer_step_min,
+        order.problem.target.response == "short-day",
     )
-
-
-def common_height_cm(orders: list[StageOrder]) -> float | None:
-    """Return one height that meets every stage's targets, ``None`` when there is none.
-
-    Of several the one whose stages come nearest the middle of their DLI bands.
-    """
-    fits: dict[float, float] = {}
-    for k, order in enumerate(orders):
-        ready = bench(order.problem)
-        target, space = order.problem.target, ready.space
-        works = np.ones(space.shape, bool)
-        for mask in target_masks(space, target).values():
-            works &= mask
-        off = np.where(works, np.abs(space.dli() / target.dli_middle - 1), np.inf).min(axis=(1, 2))
-        here = {float(h): float(o) for h, o in zip(space.heights_cm, off) if np.isfinite(o)}
-        fits = here if k == 0 else {h: fits[h] + here[h] for h in fits.keys() & here.keys()}
-    return min(fits, key=lambda h: (round(fits[h], 2), h)) if fits else None
+    hours[: len(shift)] = shift[:days]
+    was = (before.lamp_cm[-1], before.dial_pct[-1], before.hours[-1]) if before else None
+    levers = list(
+        zip(np.round(lamp_cm, 6).tolist(), space.dials_pct[dials].tolist(), hours.tolist())
+    )
+    first = choice.hangings[0]
+    by_cm = first.above_floor_cm - before.lamp_cm[-1] if before else 0.0
+    return Course(
+        hangings=(replace(first, by_cm=by_cm), *choice.hangings[1:]),
+        trips=tuple(
+            day for day, now in enumerate(levers) if now != (levers[day - 1] if day else was)
+        ),
+        easing=ease,
+        dli=tuple((space.lamp_dli(space.mean[rows, dials], hours) + space.daylight_dli).tolist()),
+        dial_pct=tuple(dial for _, dial, _ in levers),
+        hours=tuple(hours.tolist()),
+        lamp_cm=tuple(lamp for lamp, _, _ in levers),
+        tops_cm=tuple(np.round(choice.tops * step, 6).tolist()),
+        watts=tuple(space.watts[dials].tolist()),
+    )
 
 
 def plan_season(
     orders: list[StageOrder],
     tariff: Tariff,
     wish: str = "fixed",
-    rise: float = RISE_A_DAY,
-    fewest_moves: bool = False,
     on_minute: int = 360,
     shift_days: int = 1,
 ) -> list[StagePlan]:
-    """Return the plan of a run, one entry a stage.
+    """Return the plan of a run, one entry a stage: the fewest trips, then the best by the aim.
+
+    Where moves are to be few the stages are planned together, else each by itself.
 
     Parameters
     ----------
@@ -193,54 +156,58 @@ def plan_season(
     tariff : Tariff
     wish : {'fixed', 'cheap', 'cool'}
         When the lamp comes on where the grower has not said.
-    rise : float
-        Most a day's light may rise from one day to the next.
-    fewest_moves : bool
-        One height for the whole run if one can work.
     on_minute : int
         Where the grower's clock stands, for 'fixed' and for ties.
     shift_days : int
         Over how many days the hours change from stage to stage; to short days always at once.
     """
-    locked = None
-    if fewest_moves:
-        try:
-            locked = common_height_cm(orders)
-        except CanopyError:
-            locked = None
     plans: list[StagePlan] = []
-    first, before = 0, 0.0
-    hours_before: float | None = None
-    for order in orders:
-        problem = order.problem
-        if locked is not None and problem.locks.height_cm is None:
-            locks = replace(problem.locks, height_cm=locked)
-            problem = replace(problem, locks=locks)
-        try:
-            ready = bench(problem)
-        except CanopyError as error:
-            plans.append(StagePlan(order, first, error.said))
-            first += order.days
-            continue
-        index = ready.space.nearest(order.kept or ready.solution.setting)
-        setting = ready.space.setting(index)
-        on = order.on_minute
-        if on is None:
-            on = best_start(tariff, setting.hours, problem.timer_step_min, wish, on_minute)
-        ease = easing(ready.space, index, before, rise)
-        shift = photoperiod_steps(
-            setting.hours if hours_before is None else hours_before,
-            setting.hours,
-            shift_days,
-            problem.timer_step_min,
-            problem.target.response == "short-day",
-        )
-        course = _course(ready.space, order, index, ease, shift)
-        outcome = ready.space.outcome(index)
-        plans.append(StagePlan(order, first, None, ready.solution, setting, outcome, on, course))
-        before, hours_before = course.dli[-1], setting.hours
+    first, before = 0, None
+    for order, found in zip(orders, choices(orders)):
+        if isinstance(found, Said):
+            plans.append(StagePlan(order, first, found))
+        else:
+            course = _course(order, found, before, shift_days)
+            on = order.on_minute
+            if on is None:
+                on = _start(order, tariff, course.hours[-1], wish, on_minute)
+            plans.append(StagePlan(order, first, None, found, on, course))
+            before = course
         first += order.days
     return plans
+
+
+def _start(
+    order: StageOrder, tariff: Tariff, photoperiod_h: float, wish: str, on_minute: int
+) -> int:
+    """Return when the lamp comes on by a wish, where the crop keeps its day and its night."""
+    day = order.problem.losses.day
+
+    def allowed(start: int) -> bool:
+        return replace(day, on_minute=start).fits(photoperiod_h)
+
+    step = order.problem.timer_step_min
+    return best_start(tariff, photoperiod_h, step, wish, on_minute, allowed)
+
+
+def choices(orders: Sequence[StageOrder]) -> list[StageChoice | Said]:
+    """Return what is chosen for every stage, or why it cannot be."""
+    together = []
+    refused: dict[int, Said] = {}
+    alone: dict[int, StageChoice] = {}
+    for k, order in enumerate(orders):
+        try:
+            if order.problem.visits.sparing:
+                bench(order.problem)
+                together.append((k, (order.problem, order.kept)))
+            else:
+                alone[k] = plan_stage(order.problem, order.kept)
+        except CanopyError as error:
+            refused[k] = error.said
+    if together:
+        which, stages = zip(*together)
+        alone |= dict(zip(which, plan_together(stages)))
+    return [alone[k] if k in alone else refused[k] for k in range(len(orders))]
 
 
 @dataclass(frozen=True)
@@ -253,10 +220,10 @@ class DayRow:
 
     day: int
     stage: str
-    on_minute: int
-    off_minute: int
+    windows: tuple[Window, ...]
     hours: float
     dial_pct: float
+    watts: float
     lamp_cm: float
     tops_cm: float
     dli: float
@@ -266,6 +233,16 @@ class DayRow:
     cost: float
     tasks: tuple[Said, ...]
     ahead_min: int = 0
+
+    @property
+    def on_minute(self) -> int:
+        """When the lamp comes on, the first time."""
+        return self.windows[0].on_minute
+
+    @property
+    def off_minute(self) -> int:
+        """When it goes off, the last time."""
+        return off_minute(self.windows[-1].on_minute, self.windows[-1].hours)
 
 
 def day_rows(
@@ -279,42 +256,79 @@ def day_rows(
     rows = []
     for plan in plans:
         course = plan.course
-        if plan.setting is None or course is None:
+        if course is None:
             continue
         target = plan.order.problem.target
-        raised = {r.day: r for r in course.lifts}
-        eased = {step.day for step in course.easing.steps}
         for day in range(plan.order.days):
-            tasks = []
-            if day == 0:
-                height = plan.setting.height_cm
-                tasks.append(said("season.begins", stage=plan.order.name, height_cm=height))
-            if day in raised:
-                tasks.append(said("season.raise", by_cm=ceil(raised[day].by_cm - 0.05)))
-            if day in eased or (day == len(eased) and eased):
-                tasks.append(said("season.dial", dial_pct=course.dial_pct[day]))
+            tasks = _tasks(plan, course, day)
             hours = course.hours[day]
             ahead = ahead_min(plan.first_day + day)
-            if day and hours != course.hours[day - 1]:
-                tasks.append(said("season.hours", hours=hours))
+            windows = plan.windows(hours)
             kwh = course.watts[day] * float(plan.order.problem.losses.full_h(hours)) / 1000
             rows.append(
                 DayRow(
                     day=plan.first_day + day,
                     stage=plan.order.name,
-                    on_minute=plan.on_minute,
-                    off_minute=int(plan.on_minute + round(hours * 60)) % 1440,
+                    windows=windows,
                     hours=hours,
                     dial_pct=course.dial_pct[day],
+                    watts=course.watts[day],
                     lamp_cm=course.lamp_cm[day],
                     tops_cm=course.tops_cm[day],
                     dli=course.dli[day],
                     dli_low=target.dli_low,
                     dli_high=target.dli_high,
                     kwh=kwh,
-                    cost=cost_of_day(tariff, plan.on_minute + ahead, hours, kwh),
+                    cost=sum(
+                        cost_of_day(tariff, w.on_minute + ahead, w.hours, kwh * w.hours / hours)
+                        for w in windows
+                    ),
                     ahead_min=ahead,
-                    tasks=tuple(tasks),
+                    tasks=tasks,
                 )
             )
     return rows
+
+
+def _begins(plan: StagePlan, lamp_cm: float, tops_cm: float, course: Course) -> Said:
+    """Return how a stage begins: where the lamp hangs, and what its dial is set by."""
+    where = {"lamp_cm": lamp_cm, "height_cm": lamp_cm - tops_cm}
+    match plan.order.problem.dimmer.kind:
+        case "none":
+            return said("season.begins_full", stage=plan.order.name, **where)
+        case "unmarked":
+            watts = course.watts[0]
+            return said("season.begins_meter", stage=plan.order.name, watts=watts, **where)
+        case _:
+            dial = {"dial_pct": course.dial_pct[0], "watts": course.watts[0]}
+            return said("season.begins", stage=plan.order.name, **where, **dial)
+
+
+def _tasks(plan: StagePlan, course: Course, day: int) -> tuple[Said, ...]:
+    """Return what there is to do on a day of a stage, one line for all that is done in one trip."""
+    lamp, tops = course.lamp_cm[day], course.tops_cm[day]
+    tasks = []
+    if day == 0:
+        tasks.append(_begins(plan, lamp, tops, course))
+    else:
+        by = lamp - course.lamp_cm[day - 1]
+        turned = course.dial_pct[day] != course.dial_pct[day - 1]
+        if by:
+            tasks.append(
+                said(
+                    "season.raise" if by > 0 else "season.lower",
+                    by_cm=abs(by),
+                    lamp_cm=lamp,
+                    height_cm=lamp - tops,
+                )
+            )
+        if turned:
+            watts = course.watts[day]
+            tasks.append(
+                said("season.meter", watts=watts)
+                if plan.order.problem.dimmer.kind == "unmarked"
+                else said("season.dial", dial_pct=course.dial_pct[day], watts=watts)
+            )
+        if course.hours[day] != course.hours[day - 1]:
+            tasks.append(said("season.hours", hours=course.hours[day]))
+    return tuple(tasks)

@@ -11,7 +11,6 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from canopy.crop.photoperiod import timer_hours
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import Dimmer
 from canopy.light.beam import Beam
@@ -22,10 +21,11 @@ from canopy.light.response import Response, response
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand
 from canopy.once import once
-from canopy.plan.bench import bench, prepared_tent, standing_points
+from canopy.plan.bench import prepared_tent, stage_hours, standing_points
 from canopy.plan.levers import LeverSpace, lever_space
-from canopy.plan.problem import HungLamp, StagePlace, StageProblem
+from canopy.plan.problem import ANYWHERE, HungLamp, Reach, StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve
+from canopy.plan.stageplan import plan_stage
 from canopy.power.hanging import Frame, check_inside, fitting_turn_deg, reachable_heights_cm
 from canopy.words import Said, said
 
@@ -80,12 +80,18 @@ class Candidate:
     frames : tuple of Frame
         The frame of each.
     dimmer : Dimmer
+    reach : Reach
     """
 
     plain: PlacedLamp
     lamps: tuple[HungLamp, ...]
     frames: tuple[Frame, ...]
     dimmer: Dimmer
+    reach: Reach = ANYWHERE
+
+    def problem(self, place: StagePlace) -> StageProblem:
+        """Return a stage with it hung."""
+        return place.problem(self.lamps, self.frames, self.dimmer, reach=self.reach)
 
 
 @dataclass(frozen=True)
@@ -175,12 +181,14 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
     CanopyError
         When it finds no height, saying how much headroom is missing.
     """
-    problem = place.problem(candidate.lamps, candidate.frames, candidate.dimmer)
+    problem = candidate.problem(place)
     box, target = place.box, place.target
     grid = even_grid(box.width_cm, box.depth_cm, CELL_CM)
     table = response_table(box, grid, candidate.plain.beam, place.stands)
-    reachable = reachable_heights_cm(problem.lowest_cm, problem.highest_cm)
+    reachable = reachable_heights_cm(problem.lowest_cm, problem.highest_cm, candidate.reach.step_cm)
     reachable = np.clip(reachable, table.lowest_cm, table.highest_cm)
+    inside = candidate.reach.inside(reachable)
+    reachable = reachable[inside] if inside.any() else reachable
     few = np.linspace(0, len(reachable) - 1, HEIGHTS).round().astype(int)
     heights = np.unique(reachable[few])
     maps = np.sum(
@@ -192,12 +200,13 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
         ],
         axis=0,
     )
+    hours, choices = stage_hours(place)
     standing = standing_points(table.transport.points_cm, place.plots)
     space = lever_space(
         HeightStack(heights, maps, grid.area_weights()),
         candidate.dimmer,
         sum(lamp.watts for lamp in candidate.lamps),
-        timer_hours(target.hours_low, target.longest_day_h, place.timer_step_min),
+        hours[choices],
         losses=place.losses,
         daylight_dli=place.daylight_dli,
         standing=standing,
@@ -216,11 +225,12 @@ def exactly(place: StagePlace, candidate: Candidate) -> Ranked:
     CanopyError
         When it finds no height, saying how much headroom is missing.
     """
-    problem = place.problem(candidate.lamps, candidate.frames, candidate.dimmer)
-    ready = bench(problem)
-    floor = ready.ppfd(ready.space.nearest(ready.solution.setting))
+    problem = candidate.problem(place)
+    chosen = plan_stage(problem)
+    ready = chosen.ready
+    floor = ready.ppfd(chosen.index)
     return _ranked(
-        problem, ready.solution, ready.space, ready.grid, floor, ready.standing, exact=True
+        problem, chosen.solution, ready.space, ready.grid, floor, ready.standing, exact=True
     )
 
 

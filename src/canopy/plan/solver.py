@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 
 from canopy.crop.targets import StageTarget
 from canopy.plan.advice import GROUPS, Obstacle, obstacles
+from canopy.plan.certainty import likely_at
 from canopy.plan.levers import FREE, LeverSpace, Locks, Outcome, Setting, no_less, no_more
 
 Mask = NDArray[np.bool_]
@@ -21,12 +22,17 @@ Array = NDArray[np.float64]
 Cells = NDArray[np.int64]
 Index = tuple[int, int, int]
 Lever = Literal["height", "dial", "hours"]
-Aim = Literal["middle", "energy", "even", "gentle"]
+Aim = Literal["likely", "middle", "energy", "even", "gentle"]
 
 LEVERS: tuple[Lever, ...] = ("height", "dial", "hours")
 
 SAME_MISS = 0.01
 """Settings that miss a target by shares differing less than this count as missing it alike."""
+
+SAME_CHANCE = 0.002
+"""Settings at which all targets hold as likely but for this much count as equally likely."""
+
+AT_ONCE = 400
 
 SAME_DLI = 0.01
 """Settings whose distance to the middle of the DLI band differs by less than this share of the
@@ -80,8 +86,10 @@ def _together(masks: dict[str, Mask], without: tuple[str, ...], allowed: Mask) -
 class _Cells:
     """Settings as flat numbers, and what each gives; everything is looked up only where asked."""
 
-    def __init__(self, space: LeverSpace, target: StageTarget) -> None:
-        self.space, self.target = space, target
+    def __init__(
+        self, space: LeverSpace, target: StageTarget, given_up: tuple[str, ...] = ()
+    ) -> None:
+        self.space, self.target, self.given_up = space, target, given_up
         self.times = len(space.hours)
         self._dli = space.dli().ravel()
         self._mean, self._peak = space.mean.ravel(), space.peak.ravel()
@@ -119,6 +127,21 @@ class _Cells:
         if goal is not None and ignored != "evenness":
             yield lambda at: np.maximum(goal - self._evenness_at(at), 0.0)
 
+    def _likeliest(self, cells: Cells, ignored: str) -> Cells:
+        """Return the settings at which all targets hold as likely as anywhere, within a little."""
+        h, rest = np.divmod(cells, self.space.shape[1] * self.times)
+        d, t = np.divmod(rest, self.times)
+        without = (*self.given_up, ignored)
+        # the day's light alone cannot be less likely than everything: only few are worth the work
+        alone = likely_at(self.space, self.target, (h, d, t), (*without, "hot_spot_cap"))
+        found = np.full(len(cells), -1.0)
+        order = np.argsort(-alone, kind="stable")
+        for some in np.array_split(order, range(AT_ONCE, len(order), AT_ONCE)):
+            if alone[some[0]] < found.max() - SAME_CHANCE:
+                break
+            found[some] = likely_at(self.space, self.target, (h[some], d[some], t[some]), without)
+        return _least(-found, cells, SAME_CHANCE)
+
     def best(self, cells: Cells, aim: Aim, ignored: str = "") -> int:
         """Return the best setting: least miss, then aim, then the band's middle, then energy.
 
@@ -140,6 +163,8 @@ class _Cells:
             cells = _least(-self._evenness_at(cells), cells, 1e-9)
         elif aim == "gentle":
             cells = _least(self.peak(cells), cells, 1e-9)
+        elif aim == "likely":
+            cells = self._likeliest(cells, ignored)
         cells = _least(np.abs(self._dli[cells] - middle), cells, SAME_DLI * middle)
         cells = _least(self._kwh[cells % len(self._kwh)], cells, 1e-9)
         cells = _least(-self._evenness_at(cells), cells, 1e-9)
@@ -173,22 +198,21 @@ def _binding(
             rivals = np.sort(np.append(freed, chosen))
             if cells.best(rivals, aim, name) != chosen:
                 found.append(name)
-    whole = bool(allowed.all())
-    shape = cells.space.shape
-    for lever, at, count in zip(LEVERS, cells.index(chosen), shape):
-        if not whole and not _moves(allowed, LEVERS.index(lever)):
-            continue
-        if count > 1 and at == 0:
+    return (*found, *ends_of_travel(cells.space, allowed, cells.index(chosen)))
+
+
+def ends_of_travel(space: LeverSpace, allowed: Mask, index: Index) -> tuple[str, ...]:
+    """Return which levers stand at an end of what is allowed, of those that can move."""
+    allowed = np.broadcast_to(allowed, space.shape)
+    found = []
+    for axis, (lever, at) in enumerate(zip(LEVERS, index)):
+        other = tuple(i for i in range(3) if i != axis)
+        free = np.flatnonzero(allowed.any(axis=other))
+        if len(free) > 1 and at <= free[0]:
             found.append(f"{lever}_lowest")
-        if count > 1 and at == count - 1:
+        if len(free) > 1 and at >= free[-1]:
             found.append(f"{lever}_highest")
     return tuple(found)
-
-
-def _moves(allowed: Mask, axis: int) -> bool:
-    """Return whether a lever is free."""
-    other = tuple(i for i in range(3) if i != axis)
-    return int(allowed.any(axis=other).sum()) > 1
 
 
 def solve(
@@ -207,9 +231,10 @@ def solve(
     target : StageTarget
     over_cap : bool
         The grower asked that the hot-spot cap be given up too.
-    aim : {'middle', 'energy', 'even', 'gentle'}
-        What to choose by among settings that meet every target: nearest the middle of the DLI
-        band, least energy, most even, or the dimmest brightest spot.
+    aim : {'likely', 'middle', 'energy', 'even', 'gentle'}
+        What to choose by among settings that meet every target: most likely to meet them in a real
+        tent, nearest the middle of the DLI band, least energy, most even, or the dimmest brightest
+        spot.
     locks : Locks
         Levers that stay where they are.
 
@@ -229,7 +254,7 @@ def solve(
             break
         relaxed = relaxed + tuple(name for name in group if name in masks)
         mask = _together(masks, relaxed, allowed)
-    cells = _Cells(space, target)
+    cells = _Cells(space, target, given_up)
     fitting = np.flatnonzero(mask)
     if not len(fitting):
         # even the weakest setting passes the cap: take the one that passes it least

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from canopy.crop.targets import StageTarget
+from canopy.plan.certainty import Extremes, holds_throughout
 from canopy.plan.levers import LeverSpace
 from canopy.plan.solver import LEVERS, Index, Lever, Mask, target_masks
 
@@ -33,16 +34,26 @@ class Part:
 
 
 @dataclass(frozen=True)
+class Span:
+    """From one position of a lever to another."""
+
+    low: float
+    high: float
+
+
+@dataclass(frozen=True)
 class Stretch:
     """Where on a lever's travel every target is met, the other two staying put.
 
-    ``parts`` ascend. ``nearest`` is the nearest position that works, ``None`` if none does.
+    ``parts`` ascend. ``sure`` are the spans of them where every target holds over the whole range
+    of what is not known. ``nearest`` is the nearest position that works, ``None`` if none does.
     """
 
     lever: Lever
     lowest: float
     highest: float
     parts: tuple[Part, ...]
+    sure: tuple[Span, ...]
     nearest: float | None
 
 
@@ -62,20 +73,55 @@ def limits(
         "ppfd_high": (outcome.mean, target.ppfd_high),
         "dli_low": (outcome.dli, target.dli_low),
         "dli_high": (outcome.dli, target.dli_high),
+        "hours_low": (space.day_h(index), target.hours_low),
     }
     found = []
-    for name, mask in masks.items():
+    for name, mask in day_judged(space, masks).items():
         value, bound = values[name]
-        if bound is not None:
+        # a day that is long enough is no news
+        if bound is not None and not (name == "hours_low" and mask[0, 0, index[2]]):
             holds = bool(np.broadcast_to(mask, space.shape)[index])
             found.append(Limit(name, value, bound, holds))
     return tuple(found)
+
+
+def day_judged(space: LeverSpace, masks: dict[str, Mask]) -> dict[str, Mask]:
+    """Return masks with one more: where lamp and daylight make the crop's day."""
+    if space.hours_choices is None or space.hours_choices.all():
+        return masks
+    return {**masks, "hours_low": space.hours_choices[None, None, :]}
 
 
 def _line(mask: Mask, shape: tuple[int, int, int], axis: int, index: Index) -> Mask:
     """Return the mask along one lever, the other two at the given indices."""
     at = tuple(slice(None) if i == axis else index[i] for i in range(3))
     return np.asarray(np.broadcast_to(mask, shape)[at])
+
+
+def _spans(works: Mask) -> list[tuple[int, int]]:
+    """Return the first and last place of every unbroken run."""
+    steps = np.diff(np.concatenate([[0], works.astype(int), [0]]))
+    return list(
+        zip(np.flatnonzero(steps == 1).tolist(), (np.flatnonzero(steps == -1) - 1).tolist())
+    )
+
+
+def _sure(
+    space: LeverSpace, target: StageTarget, axis: int, index: Index, given_up: tuple[str, ...]
+) -> Mask:
+    """Return where along a lever every target holds whatever is not known."""
+    count = space.shape[axis]
+    h, d, t = (np.arange(count) if i == axis else np.full(count, index[i]) for i in range(3))
+    mean = space.mean[h, d]
+    dli = space.lamp_dli(mean, space.hours[t]) + space.daylight_dli
+    at = (mean, mean, space.peak[h, d], space.evenness[h, d], dli, dli)
+    bases = np.array(space.bases or ("uncalibrated",) * space.shape[0])[h]
+    result = np.zeros(count, bool)
+    for basis in set(bases.tolist()):
+        here = bases == basis
+        extremes = Extremes(*(values[here] for values in at))
+        result[here] = holds_throughout(target, basis, extremes, given_up)
+    return result
 
 
 def stretches(
@@ -89,7 +135,7 @@ def stretches(
 
     Targets named in ``given_up`` do not count; ``masks`` as for :func:`limits`.
     """
-    every = target_masks(space, target) if masks is None else masks
+    every = day_judged(space, target_masks(space, target) if masks is None else masks)
     masks = {name: mask for name, mask in every.items() if name not in given_up}
     everywhere = np.ones((1, 1, 1), bool)
     found = []
@@ -100,9 +146,8 @@ def stretches(
         works = np.logical_and.reduce(
             [_line(everywhere, space.shape, axis, index), *lines.values()]
         )
-        steps = np.diff(np.concatenate([[0], works.astype(int), [0]]))
-        starts, stops = np.flatnonzero(steps == 1), np.flatnonzero(steps == -1) - 1
-        spans = list(zip(starts.tolist(), stops.tolist()))
+        spans = _spans(works)
+        sure = works & _sure(space, target, axis, index, given_up)
 
         def failing(
             at: int, lines: dict[str, Mask] = lines, count: int = len(positions)
@@ -123,6 +168,7 @@ def stretches(
                     Part(float(positions[a]), float(positions[b]), failing(a - 1), failing(b + 1))
                     for a, b in spans
                 ),
+                sure=tuple(Span(float(positions[a]), float(positions[b])) for a, b in _spans(sure)),
                 nearest=nearest,
             )
         )

@@ -14,26 +14,28 @@ Array = NDArray[np.float64]
 HEIGHT_STEP_CM = 1.0
 
 
-def reachable_heights_cm(lowest_cm: float, highest_cm: float) -> Array:
-    """Return the hanging heights in whole centimetres from lowest to highest.
+def reachable_heights_cm(
+    lowest_cm: float, highest_cm: float, step_cm: float = HEIGHT_STEP_CM
+) -> Array:
+    """Return the hanging heights in whole steps from lowest to highest, whole cm by default.
 
     Raises
     ------
     CanopyError
         When there are none, saying how much headroom is missing.
     """
-    first, last = np.ceil(lowest_cm - 1e-9), np.floor(highest_cm + 1e-9)
+    first, last = np.ceil(lowest_cm / step_cm - 1e-9), np.floor(highest_cm / step_cm + 1e-9)
     if last < first:
         raise CanopyError(
             said(
                 "hang.no_height",
                 room_cm=highest_cm,
-                away_cm=first,
-                missing_cm=first - highest_cm,
+                away_cm=first * step_cm,
+                missing_cm=first * step_cm - highest_cm,
             ),
             "height_cm",
         )
-    result: Array = np.arange(first, last + HEIGHT_STEP_CM / 2, HEIGHT_STEP_CM)
+    result: Array = np.arange(first, last + 0.5) * step_cm
     return result
 
 

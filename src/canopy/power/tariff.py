@@ -1,5 +1,6 @@
 """What a kWh costs by the time of day, and when a lamp is best lit. Minutes after midnight."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import pairwise
 
@@ -73,7 +74,14 @@ def cost_of_day(tariff: Tariff, on_minute: int, photoperiod_h: float, kwh: float
     return round(float(mean * kwh), 9)
 
 
-def best_start(tariff: Tariff, photoperiod_h: float, step_min: int, wish: str, present: int) -> int:
+def best_start(
+    tariff: Tariff,
+    photoperiod_h: float,
+    step_min: int,
+    wish: str,
+    present: int,
+    allowed: Callable[[int], bool] = lambda _: True,
+) -> int:
     """Return when to switch on.
 
     Parameters
@@ -86,6 +94,8 @@ def best_start(tariff: Tariff, photoperiod_h: float, step_min: int, wish: str, p
         Stay at the present time; in the cheapest hours; or round the night's coolest hour, when
         the lamp's heat is most welcome. Equal starts: the one nearest the present.
     present : int
+    allowed : callable
+        Whether a start will do; where none does, all count.
 
     Raises
     ------
@@ -103,6 +113,9 @@ def best_start(tariff: Tariff, photoperiod_h: float, step_min: int, wish: str, p
         score = np.abs(away)
     else:
         raise CanopyError("Choose fixed, cheap or cool hours.", "on_wish")
+    fit = np.array([allowed(int(start)) for start in starts])
+    if fit.any():
+        starts, score = starts[fit], score[fit]
     near = starts[score <= score.min() + 1e-9]
     off = np.abs((near - present + DAY_MIN / 2) % DAY_MIN - DAY_MIN / 2)
     return int(near[int(off.argmin())])

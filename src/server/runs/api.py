@@ -21,11 +21,11 @@ from server.runs.adapters.bench import (
     StageRoom,
     bench_answer,
     levers,
-    levers_of,
-    on_minute_of,
     stage_rooms,
 )
 from server.runs.adapters.lamps import HungFixture
+from server.runs.adapters.lining import LiningGains, lining_gains
+from server.runs.adapters.planning import levers_of, on_minute_of
 from server.runs.adapters.season import (
     Opinions,
     SeasonAnswer,
@@ -41,6 +41,7 @@ from server.runs.schemas.bench import BenchIn, BenchOut, SettingIn, StageRoomOut
 from server.runs.schemas.history import PastSettingIn, PastSettingOut
 from server.runs.schemas.lamps import LampIn, LampOut, LampsIn
 from server.runs.schemas.levers import SettingOut
+from server.runs.schemas.lining import LiningGainsOut
 from server.runs.schemas.run import NameIn, OnIn, RunIn, RunOut
 from server.runs.schemas.season import OpinionsOut, SeasonOut, SeasonWishesIn
 from server.spaces.selectors import space_of
@@ -232,19 +233,30 @@ def bench(request: HttpRequest, run_id: int, stage_id: int) -> BenchAnswer:
     run = _run(request, run_id)
     standing = standing_of(run)
     stage = standing.stage(stage_id)
-    kept = selectors.kept_setting(run, stage_id)
-    if kept is None:
-        return bench_answer(standing, stage, None, standing.on_minute)
-    return bench_answer(standing, stage, levers_of(kept), on_minute_of(kept), kept.locked)
+    kept = selectors.kept_settings(run)
+    row = kept.get(stage_id)
+    if row is None:
+        return bench_answer(standing, stage, kept, None, standing.on_minute)
+    return bench_answer(standing, stage, kept, levers_of(row), on_minute_of(row), row.locked)
 
 
 @router.post("/{int:run_id}/bench", response={200: BenchOut, **PROBLEMS})
 def move_levers(request: HttpRequest, run_id: int, payload: BenchIn) -> BenchAnswer:
     """What other positions of the levers would give; nothing is kept."""
+    run = _run(request, run_id)
+    standing, kept = standing_of(run), selectors.kept_settings(run)
+    stage = standing.stage(payload.stage_id)
+    wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
+    return bench_answer(standing, stage, kept, wanted, payload.on_minute, payload.locked)
+
+
+@router.post("/{int:run_id}/lining", response={200: LiningGainsOut, **PROBLEMS})
+def lining(request: HttpRequest, run_id: int, payload: BenchIn) -> LiningGains:
+    """What the space lined otherwise would gain at a setting; nothing is kept."""
     standing = _standing(request, run_id)
     stage = standing.stage(payload.stage_id)
     wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
-    return bench_answer(standing, stage, wanted, payload.on_minute, payload.locked)
+    return lining_gains(standing, stage, wanted, payload.on_minute)
 
 
 @router.put("/{int:run_id}/stages/{int:stage_id}/setting", response={200: SettingOut, **PROBLEMS})
@@ -283,8 +295,9 @@ def free_setting(
 @router.get("/{int:run_id}/stages/{int:stage_id}/opinions", response={200: OpinionsOut, **PROBLEMS})
 def opinions(request: HttpRequest, run_id: int, stage_id: int) -> Opinions:
     """What every school would do at a stage, and what it would give here."""
-    standing = _standing(request, run_id)
-    return second_opinions(standing, standing.stage(stage_id))
+    run = _run(request, run_id)
+    standing = standing_of(run)
+    return second_opinions(standing, standing.stage(stage_id), selectors.kept_settings(run))
 
 
 @router.put("/{int:run_id}/wishes", response={200: RunOut, **CHANGES})
@@ -293,7 +306,8 @@ def keep_wishes(
 ) -> Run:
     """Keep what a run's season is planned by."""
     run = _run(request, run_id)
-    return services.keep_wishes(run, payload.model_dump(), expected(if_match))
+    wishes = payload.model_dump(exclude_none=True)
+    return services.keep_wishes(run, wishes, expected(if_match))
 
 
 @router.get("/{int:run_id}/season", response={200: SeasonOut, **PROBLEMS})

@@ -22,19 +22,23 @@ class Run(Owned, Shelved):
     fixture = models.ForeignKey(Fixture, on_delete=models.RESTRICT, related_name="+")
     crop = models.ForeignKey(Crop, on_delete=models.RESTRICT, related_name="+")
     over_cap = models.BooleanField(default=False)
-    aim = models.CharField(max_length=10, default="middle")
+    aim = models.CharField(max_length=10, default="likely")
     started_on = models.DateField()
     on_wish = models.CharField(max_length=6, default="fixed")
     on_minute = models.PositiveSmallIntegerField(default=360)
     rise_pct = models.FloatField(default=15.0)
     shift_days = models.PositiveSmallIntegerField(default=1)
+    # trips to the tent: how far a lamp goes at least, and how many days lie between
+    lift_cm = models.FloatField(default=5.0)
+    gap_days = models.PositiveSmallIntegerField(default=7)
+    beyond_maker = models.BooleanField(default=False)
     begun_on = models.DateField(null=True)
     ended_on = models.DateField(null=True)
 
     class Meta:
         ordering = ["-changed_at"]
         constraints = [
-            one_of("aim", ("middle", "energy", "even", "gentle", "moves")),
+            one_of("aim", ("likely", "middle", "energy", "even", "gentle", "moves")),
             one_of("on_wish", ("fixed", "cheap", "cool")),
             models.CheckConstraint(
                 condition=models.Q(ended_on=None)

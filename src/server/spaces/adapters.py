@@ -10,6 +10,7 @@ from canopy.daylight.background import (
     none,
     reckoned,
 )
+from canopy.daylight.lampday import LampDay
 from canopy.daylight.losses import Heat, Losses
 from canopy.daylight.sky import Place
 from canopy.errors import CanopyError
@@ -40,7 +41,7 @@ from canopy.formats.growing import (
     STAND_LIMITS as STAND_LIMITS,
 )
 from canopy.light.enclosure import WALLS, Enclosure
-from canopy.light.linings import check_linings, lined_box
+from canopy.light.linings import check_linings, lined_box, other_linings
 from canopy.light.linings import linings as linings
 from canopy.light.stands import Stand
 from canopy.power.hanging import check_headroom
@@ -60,6 +61,26 @@ def enclosure(space: Space, canopy_top_cm: float, canopy_reflectance: float) -> 
         space.wall_linings(),
         canopy_reflectance,
     )
+
+
+def other_boxes(
+    space: Space, canopy_top_cm: float, canopy_reflectance: float
+) -> list[tuple[str, Enclosure]]:
+    """Return the box above the canopy lined in other ways, each with its name."""
+    return [
+        (
+            name,
+            lined_box(
+                space.width_cm,
+                space.depth_cm,
+                space.height_cm - canopy_top_cm,
+                rest,
+                walls,
+                canopy_reflectance,
+            ),
+        )
+        for name, rest, walls in other_linings(space.lining, space.wall_linings())
+    ]
 
 
 def stands_of(space: Space) -> tuple[Stand, ...]:
@@ -94,10 +115,10 @@ def daylight_over(values: dict[str, Any] | None, first: date, days: int) -> Back
     return reckoned(place, Cover(**{name: figures[name] for name in COVER_FIELDS}), first, days)
 
 
-def losses_of(space: Space, on_minute: int) -> Losses:
+def losses_of(space: Space, day: LampDay) -> Losses:
     """Return what ramps and the heat take of the time a lamp is on."""
     heat = None if space.heat is None else Heat(**space.heat)
-    return Losses(space.ramp_min, heat, on_minute)
+    return Losses(space.ramp_min, heat, day)
 
 
 def _check_daylight(values: dict[str, Any]) -> None:

@@ -36,16 +36,16 @@ def sun(first_h, last_h):
     ],
 )
 def test_short_days_need_their_night(on_h, hours, daylight, words):
-    conflict = night_conflict(FLOWER, on_h * 60, hours, daylight)
+    conflict = night_conflict(FLOWER, lamp_on(on_h * 60, hours), daylight)
     assert words in (worded(conflict) if conflict else "")
     assert bool(conflict) == bool(words)
 
 
 def test_neutral_crops_need_only_what_they_ask():
     tomato = StageTarget(20, 30, 1000, 14, 18, night_h=6)
-    assert not night_conflict(tomato, 360, 18, DARK)
-    assert not night_conflict(tomato, 360, 14, sun(9, 17))
-    assert night_conflict(tomato, 360, 18.5, DARK)
+    assert not night_conflict(tomato, lamp_on(360, 18), DARK)
+    assert not night_conflict(tomato, lamp_on(360, 14), sun(9, 17))
+    assert night_conflict(tomato, lamp_on(360, 18.5), DARK)
 
 
 @given(
@@ -57,20 +57,20 @@ def test_a_spoilt_night_is_mended_by_what_is_said(on, quarters, rises, lit, unbr
     )
     hours = quarters / 4
     sun = (np.arange(48) - rises) % 48 < lit
-    conflict = night_conflict(target, on, hours, sun)
+    conflict = night_conflict(target, lamp_on(on, hours), sun)
     if conflict is None:
         return
     words = worded(conflict)
     day_h = float(conflict.figures.get("day_h", hours))
     assert ("shorten" in words) == (day_h < hours)
     if "arken the window" in words:
-        assert night_conflict(target, on, day_h, DARK) is None
+        assert night_conflict(target, lamp_on(on, day_h), DARK) is None
     if "overlap" in words:  # from sunrise, or round the whole of the daylight
-        assert night_conflict(target, rises * 30, day_h, sun) is None
+        assert night_conflict(target, lamp_on(rises * 30, day_h), sun) is None
     if "join" in words:  # from sunset
-        assert night_conflict(target, (rises + lit) * 30 % 1440, day_h, sun) is None
+        assert night_conflict(target, lamp_on((rises + lit) * 30 % 1440, day_h), sun) is None
     if conflict.code == "night.short_lamp":
-        assert night_conflict(target, on, day_h, sun) is None
+        assert night_conflict(target, lamp_on(on, day_h), sun) is None
 
 
 @given(st.floats(0, 14), st.sampled_from([1, 15, 30, 60]))
@@ -78,7 +78,7 @@ def test_no_rounding_takes_an_hour_of_the_night(night, step):
     target = StageTarget(1, 20, 800, 1, 24, night_h=night)
     hours = timer_hours(1, target.longest_day_h, step)
     assert 24 - hours[-1] >= night - 1e-9
-    assert not night_conflict(target, 300, float(hours[-1]), DARK)
+    assert not night_conflict(target, lamp_on(300, float(hours[-1])), DARK)
 
 
 def test_the_dark_is_counted_round_the_clock():

@@ -5,6 +5,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from canopy.daylight.lampday import LampDay
 from canopy.daylight.losses import NO_LOSSES, Heat, Losses
 
 # a cosine of 8 K round 26 C is above 28 C while cos > 0.5: a third of the day, 11 to 19
@@ -24,7 +25,7 @@ WARM = Heat(26, 8, 28)
     ],
 )
 def test_the_heat_keeps_the_lamp_off_while_it_should_be_on(on_minute, hours, lost):
-    assert Losses(heat=WARM, on_minute=on_minute).lost_h(hours) == pytest.approx(lost, abs=0.05)
+    assert Losses(heat=WARM, day=LampDay(on_minute)).lost_h(hours) == pytest.approx(lost, abs=0.05)
 
 
 def test_two_ramps_cost_one_of_them_in_full_light():
@@ -36,7 +37,7 @@ def test_two_ramps_cost_one_of_them_in_full_light():
 
 @given(st.integers(0, 1439), st.floats(10, 40), st.floats(0, 20), st.floats(0, 90))
 def test_longer_days_never_give_less_full_light(on_minute, mean_c, swing_c, ramp_min):
-    losses = Losses(ramp_min, Heat(mean_c, swing_c, 28), on_minute)
+    losses = Losses(ramp_min, Heat(mean_c, swing_c, 28), LampDay(on_minute))
     full = losses.full_h(np.arange(0, 24.01, 0.25))
     assert (np.diff(full) >= -1e-9).all()
     assert (full <= np.arange(0, 24.01, 0.25)).all()

@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime, timedelta
 
 from icalendar import Calendar
 
+from canopy.daylight.lampday import Window
 from canopy.formats.calendar import season_calendar
 from canopy.formats.daytable import COLUMNS, LENGTHS, day_table
 from canopy.plan.season import DayRow
@@ -18,13 +19,22 @@ STAMP = datetime(2026, 11, 25, 12, tzinfo=UTC)
 
 
 def row(day, stage="Leafy", on=360, off=1320, tasks=()):
-    return DayRow(day, stage, on, off, 16.0, 55.0, 80.5, 40.25, 13.0, 10, 16, 2.1, 0.63, tasks)
+    windows = (Window(on, (off - on) / 60),)
+    return DayRow(
+        day, stage, windows, 16.0, 55.0, 130.0, 80.5, 40.25, 13.0, 10, 16, 2.1, 0.63, tasks
+    )
 
 
 ROWS = [
     row(0, tasks=(plain("Leafy begins; mind, the lamp"),)),
     row(1),
-    row(2, tasks=(said("season.raise", by_cm=8), said("season.dial", dial_pct=60))),
+    row(
+        2,
+        tasks=(
+            said("season.raise", by_cm=8, lamp_cm=80, height_cm=40),
+            said("season.dial", dial_pct=60, watts=140),
+        ),
+    ),
     row(3, "Short days", 360, 1080, (plain("Short days begin"),)),
 ]
 
@@ -36,11 +46,14 @@ def test_the_calendar_reads_back_with_everything_there_is_to_do():
     found = [(event.decoded("dtstart"), str(event["summary"])) for event in events]
     assert found == [
         (FIRST, "Leafy begins; mind, the lamp"),
-        (FIRST, "Timer: on 06:00, off 22:00"),
-        (FIRST + timedelta(2), "Raise the lamp by 8 cm"),
-        (FIRST + timedelta(2), "Dial to 60"),
+        (FIRST, "Timer: on 06:00 to 22:00"),
+        (
+            FIRST + timedelta(2),
+            "Raise the lamp by 8 cm, to 80 cm above the floor, 40 cm above the tops",
+        ),
+        (FIRST + timedelta(2), "Dial to 60 (140 W at the plug)"),
         (FIRST + timedelta(3), "Short days begin"),
-        (FIRST + timedelta(3), "Timer: on 06:00, off 18:00"),
+        (FIRST + timedelta(3), "Timer: on 06:00 to 18:00"),
     ]
     # RFC 5545: every entry has its own identifier and a stamp, lines end with CRLF, 75 octets
     assert len({str(event["uid"]) for event in events}) == len(events)
@@ -58,10 +71,20 @@ def test_the_day_table_is_plain_csv():
     assert tuple(rows[0]) == tuple(f"{c}_cm" if c in LENGTHS else c for c in COLUMNS)
     assert [r["date"] for r in rows] == [(FIRST + timedelta(d)).isoformat() for d in range(4)]
     assert (rows[2]["tasks"], rows[2]["lamp_above_tops_cm"]) == (
-        "Raise the lamp by 8 cm; Dial to 60",
+        "Raise the lamp by 8 cm, to 80 cm above the floor, 40 cm above the tops; "
+        "Dial to 60 (140 W at the plug)",
         "40.2",
     )
     assert (rows[3]["on"], rows[3]["off"]) == ("06:00", "18:00")
+
+
+def test_two_windows_are_told_in_both():
+    split = replace(row(0), windows=(Window(360, 3.0), Window(900, 3.25)))
+    times = "06:00 to 09:00 and 15:00 to 18:15"
+    text = season_calendar([split], "Herbs", FIRST, STAMP, "run-7")
+    assert str(Calendar.from_ical(text).walk("VEVENT")[0]["summary"]) == f"Timer: on {times}"
+    first = next(csv.DictReader(io.StringIO(day_table([split], FIRST))))
+    assert (first["on"], first["off"], first["on_windows"]) == ("06:00", "18:15", times)
 
 
 def test_in_inches_both_speak_inches():
@@ -70,8 +93,8 @@ def test_in_inches_both_speak_inches():
     # 80.5 and 40.25 cm over 2.54
     assert (first["lamp_above_floor_in"], first["tops_above_floor_in"]) == ("31.69", "15.85")
     calendar = season_calendar(ROWS, "Mums", FIRST, STAMP, "run-7", "in").decode()
-    assert "Raise the lamp by 3.1 in" in calendar
-    assert "Raise the lamp by 3.1 in" in table
+    assert "Raise the lamp by 3.25 in" in calendar
+    assert "Raise the lamp by 3.25 in" in table
     for text in (table, calendar):
         assert not re.search(r"\bcm\b|_cm", text)
 
@@ -81,7 +104,7 @@ def test_where_the_clocks_change_both_times_are_told():
     text = season_calendar([winter, summer], "Mums", FIRST, STAMP, "run-7")
     events = Calendar.from_ical(text).walk("VEVENT")
     assert [str(event["summary"]) for event in events] == [
-        "Timer: on 06:00, off 22:00",
+        "Timer: on 06:00 to 22:00",
         "The clocks have changed and the timer has not: by the wall clock the lamp is on 07:00 to "
         "23:00",
     ]

@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from canopy.crop.photoperiod import timer_hours
 from canopy.crop.targets import StageTarget
+from canopy.daylight.lampday import LampDay
 from canopy.daylight.losses import NO_LOSSES, Heat, Losses
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.heightstack import HeightStack
@@ -29,8 +30,8 @@ LOSSES = [
     Losses(ramp_min=30),
     Losses(ramp_min=195),
     # too warm from 11 to 19: longer days are lost at first, then give light again
-    Losses(30, Heat(26, 8, 28), 6 * 60),
-    Losses(0, Heat(30, 6, 26), 0),
+    Losses(30, Heat(26, 8, 28), LampDay(6 * 60)),
+    Losses(0, Heat(30, 6, 26)),
 ]
 
 

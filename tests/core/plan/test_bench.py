@@ -13,7 +13,7 @@ from canopy.light.sources import Bars, PlacedLamp
 from canopy.plan.bench import bench
 from canopy.plan.certainty import certainty
 from canopy.plan.levers import Outcome
-from canopy.plan.problem import HungLamp, StageProblem
+from canopy.plan.problem import Growth, HungLamp, StageProblem
 from canopy.plan.rehang import rehang
 
 
@@ -70,19 +70,26 @@ def test_a_wide_source_among_walls_does_not_follow_the_inverse_square(problem):
 
 
 def test_growing_into_the_light(problem):
-    space = bench(problem).space
-    index = space.nearest(replace(bench(problem).solution.setting, height_cm=40, dial_pct=100))
-    near = rehang(space, index, growth_cm=30, days=30, cap=5000)
-    # 40 - 30 is under the clearance of 15, used up after 25 cm of growth: day 25
-    assert near.left_cm == 10
-    assert near.first_day == pytest.approx(25)
+    def left(by_cm, cap=5000.0):
+        """The same lamp hung 40 cm above tops of 20 cm that rise so much in 30 days."""
+        target = StageTarget(1.0, 90.0, cap, 10, 12)
+        growing = replace(problem, target=target, growth=Growth(20.0, by_cm, 30))
+        ready = bench(growing)
+        wanted = replace(ready.solution.setting, height_cm=40, dial_pct=100)
+        return ready.space, rehang(growing, ready, ready.space.nearest(wanted))
+
+    _, near = left(30)
+    # the tops rise 1 cm a day, 40 - 30 is under the clearance of 15, passed with the 26th cm
+    assert (near.above_floor_cm, near.growth_cm, near.left_cm) == (61, 29, 11)
+    assert (near.first_day, near.fails) == (26, ("clearance",))
     assert near.peak_umol_m2_s is None
-    far = rehang(space, index, growth_cm=10, days=30, cap=5000)
-    assert far.first_day is None
-    assert far.peak_umol_m2_s == pytest.approx(space.peak[list(space.heights_cm).index(30), -1])
-    # a cap reached half way: the day its height is reached
-    cap = float(space.peak[list(space.heights_cm).index(35), -1])
-    assert rehang(space, index, 10, 30, cap).first_day == pytest.approx(15)
+    space, far = left(10)
+    assert (far.first_day, far.fails) == (None, ())
+    row = list(space.heights_cm).index
+    assert far.peak_umol_m2_s == pytest.approx(space.peak[row(31), -1])
+    # a cap passed half way: the day after its height is reached
+    _, capped = left(10, float(space.peak[row(36), -1]))
+    assert (capped.first_day, capped.fails) == (15, ("hot_spot_cap",))
 
 
 def test_how_sure():

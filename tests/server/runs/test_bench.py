@@ -51,8 +51,10 @@ def test_levers_move_and_stretches_follow(grower, run, flowering):
 
 def test_a_wish_beyond_reach_becomes_the_nearest_that_can_be_had(grower, run, flowering):
     answer = move(grower, run, flowering, height_cm=400, dial_pct=3, hours=20)
-    # 180 - 16 pot - 45 plant - 7 lamp - 12 hangers = 100; dial from 10, days to 12 h
-    assert answer["setting"] == {"height_cm": 100, "dial_pct": 10, "hours": 12}
+    # on its first day: 180 - 16 pot - 23 plant - 7 lamp - 12 hangers; dial from 10, days to 12 h
+    assert answer["setting"] == {"height_cm": 122, "dial_pct": 10, "hours": 12}
+    # at its end, with plants of 45 cm, 100 are left
+    assert answer["rehang"]["left_cm"] == 100
 
 
 def test_the_timers_rounding_is_said(grower, run, flowering):

@@ -812,6 +812,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/lining": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lining
+         * @description What the space lined otherwise would gain at a setting; nothing is kept.
+         */
+        post: operations["server_runs_api_lining"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/name": {
         parameters: {
             query?: never;
@@ -1171,6 +1191,10 @@ export interface components {
             /** Capture Bound */
             capture_bound: number;
             certainty: components["schemas"]["CertaintyOut"];
+            /** Chance */
+            chance: number;
+            /** Chance Read */
+            chance_read: number;
             /** Cost Per Day */
             cost_per_day: number;
             /** Daylight Dli */
@@ -1180,8 +1204,12 @@ export interface components {
             dli_per_umol: number;
             floor: components["schemas"]["FloorOut"];
             geometry: components["schemas"]["GeometryOut"];
+            /** Hangings */
+            hangings: components["schemas"]["HangingOut"][];
             /** Heat Btu Per H */
             heat_btu_per_h: number;
+            /** Height Step Cm */
+            height_step_cm: number;
             /** Hot Spot Cap */
             hot_spot_cap: number;
             /** Inside Share */
@@ -1200,11 +1228,15 @@ export interface components {
             /** Middle Hours */
             middle_hours: number | null;
             night_conflict: components["schemas"]["SaidOut"] | null;
+            /** Night H */
+            night_h: number;
             /** Off Minute */
             off_minute: number;
             /** On Minute */
             on_minute: number;
             outcome: components["schemas"]["OutcomeOut"];
+            /** Outside Maker */
+            outside_maker: boolean;
             /** Ppfd High */
             ppfd_high: number;
             /** Ppfd Low */
@@ -1218,6 +1250,9 @@ export interface components {
             statistics: components["schemas"]["StatisticsOut"];
             /** Stretches */
             stretches: components["schemas"]["StretchOut"][];
+            sun: components["schemas"]["SunOut"] | null;
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
         };
         /**
          * BinaryFileOut
@@ -1243,7 +1278,7 @@ export interface components {
             /** Dli Low */
             dli_low: number;
             /** Fails */
-            fails: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            fails: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
             /** Mean High */
             mean_high: number;
             /** Mean Low */
@@ -1419,6 +1454,10 @@ export interface components {
             tasks: components["schemas"]["SaidOut"][];
             /** Tops Cm */
             tops_cm: number;
+            /** Watts */
+            watts: number;
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
         };
         /**
          * Details
@@ -1521,7 +1560,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "none" | "stepped" | "continuous";
+            kind: "none" | "stepped" | "continuous" | "unmarked";
             /** Marks */
             marks: components["schemas"]["DialMarkOut"][];
             /** Positions Pct */
@@ -1627,7 +1666,7 @@ export interface components {
              * Dial Kind
              * @enum {string}
              */
-            dial_kind: "none" | "stepped" | "continuous";
+            dial_kind: "none" | "stepped" | "continuous" | "unmarked";
             /** Dial Table */
             dial_table: components["schemas"]["DialRowIn"][];
             /** Frame X Cm */
@@ -1707,7 +1746,7 @@ export interface components {
              * Dial Kind
              * @enum {string}
              */
-            dial_kind: "none" | "stepped" | "continuous";
+            dial_kind: "none" | "stepped" | "continuous" | "unmarked";
             /** Dial Table */
             dial_table: components["schemas"]["DialRowIn"][];
             /**
@@ -1819,6 +1858,23 @@ export interface components {
             /** Y Cm */
             y_cm: number[];
         };
+        /** GainOut */
+        GainOut: {
+            /** Dial Pct */
+            dial_pct: number | null;
+            /** Edge */
+            edge: number;
+            /** Hours */
+            hours: number | null;
+            /** Kwh Saved */
+            kwh_saved: number;
+            /** Mean */
+            mean: number;
+            /** Middle */
+            middle: number;
+            /** Watts */
+            watts: number | null;
+        };
         /** GeometryOut */
         GeometryOut: {
             /** Depth Cm */
@@ -1875,6 +1931,26 @@ export interface components {
             version: number;
         };
         /**
+         * HangingOut
+         * @description A time during which the lamp hangs still; days of the stage from 0, the last one included.
+         */
+        HangingOut: {
+            /** Above Floor Cm */
+            above_floor_cm: number;
+            /** Above Tops Cm */
+            above_tops_cm: number;
+            /** By Cm */
+            by_cm: number;
+            /** Day */
+            day: number;
+            /** Dial Pct */
+            dial_pct: number;
+            /** Last Day */
+            last_day: number;
+            /** Left Cm */
+            left_cm: number;
+        };
+        /**
          * HeatIn
          * @description A controller that switches the lamp off in the heat.
          */
@@ -1908,10 +1984,16 @@ export interface components {
              * @enum {string}
              */
             light_source: "model" | "photometric" | "map";
+            /** Measured Watts */
+            measured_watts: number | null;
             /** Name */
             name: string;
+            /** Piece Name */
+            piece_name: string;
             /** Raise Cm */
             raise_cm: number;
+            /** Rated Watts */
+            rated_watts: number;
             /** Tilt Deg */
             tilt_deg: number;
             /** Turn Deg */
@@ -2053,7 +2135,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high";
+            name: "hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low";
             /** Value */
             value: number;
         };
@@ -2071,6 +2153,20 @@ export interface components {
             mirror_share: number;
             /** Reflectance */
             reflectance: number;
+        };
+        /** LiningGainOut */
+        LiningGainOut: {
+            gain: components["schemas"]["GainOut"];
+            /** Lining */
+            lining: string;
+            /** Saved Per Day */
+            saved_per_day: number;
+        };
+        /** LiningGainsOut */
+        LiningGainsOut: {
+            /** Gains */
+            gains: components["schemas"]["LiningGainOut"][];
+            setting: components["schemas"]["SettingOut"];
         };
         /**
          * ListingIn
@@ -2271,12 +2367,12 @@ export interface components {
              * Change
              * @enum {string}
              */
-            change: "unlock" | "more_hours" | "higher_cap" | "stronger_lamp" | "weaker_dial" | "less_daylight" | "lower_goal" | "wider_band" | "between_steps" | "other_lamp";
+            change: "unlock" | "beyond_maker" | "more_hours" | "higher_cap" | "stronger_lamp" | "weaker_dial" | "less_daylight" | "lower_goal" | "wider_band" | "between_steps" | "other_lamp";
             /**
              * Name
              * @enum {string}
              */
-            name: "hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high";
+            name: "hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low";
             /** Reach */
             reach: number;
         };
@@ -2291,7 +2387,7 @@ export interface components {
         /** OpinionOut */
         OpinionOut: {
             /** Missed */
-            missed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            missed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
             note: components["schemas"]["SaidOut"];
             outcome: components["schemas"]["OutcomeOut"];
             /**
@@ -2327,9 +2423,9 @@ export interface components {
         /** PartOut */
         PartOut: {
             /** Above */
-            above: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            above: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
             /** Below */
-            below: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            below: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
             /** High */
             high: number;
             /** Low */
@@ -2499,12 +2595,27 @@ export interface components {
             /** Abrupt */
             abrupt: boolean;
             /** Binding */
-            binding: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "height_lowest" | "height_highest" | "dial_lowest" | "dial_highest" | "hours_lowest" | "hours_highest")[];
+            binding: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low" | "height_lowest" | "height_highest" | "dial_lowest" | "dial_highest" | "hours_lowest" | "hours_highest")[];
             certainty: components["schemas"]["CertaintyOut"];
+            /** Chance */
+            chance: number;
+            /** Chance Read */
+            chance_read: number;
+            /**
+             * Dial Kind
+             * @enum {string}
+             */
+            dial_kind: "none" | "stepped" | "continuous" | "unmarked";
             /** Easing */
             easing: components["schemas"]["EasingStepOut"][];
+            /** Gap Days */
+            gap_days: number;
+            /** Hangings */
+            hangings: components["schemas"]["HangingOut"][];
             /** Kept */
             kept: boolean;
+            /** Lift Cm */
+            lift_cm: number;
             night_conflict: components["schemas"]["SaidOut"] | null;
             /** Obstacles */
             obstacles: components["schemas"]["ObstacleOut"][];
@@ -2513,11 +2624,17 @@ export interface components {
             /** On Minute */
             on_minute: number;
             outcome: components["schemas"]["OutcomeOut"];
+            /** Outside Maker */
+            outside_maker: boolean;
             /** Rehangs */
-            rehangs: components["schemas"]["RehangDayOut"][];
+            rehangs: components["schemas"]["HangingOut"][];
             /** Relaxed */
-            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
             setting: components["schemas"]["SettingOut"];
+            /** Trips */
+            trips: number[];
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
         };
         /**
          * PlotIn
@@ -2636,17 +2753,12 @@ export interface components {
              */
             utc_offset_h: number;
         };
-        /** RehangDayOut */
-        RehangDayOut: {
-            /** Above Floor Cm */
-            above_floor_cm: number;
-            /** By Cm */
-            by_cm: number;
-            /** Day */
-            day: number;
-        };
         /** RehangOut */
         RehangOut: {
+            /** Above Floor Cm */
+            above_floor_cm: number;
+            /** Fails */
+            fails: (("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low") | "clearance")[];
             /** First Day */
             first_day: number | null;
             /** Growth Cm */
@@ -2687,9 +2799,11 @@ export interface components {
              * Aim
              * @enum {string}
              */
-            aim: "middle" | "energy" | "even" | "gentle" | "moves";
+            aim: "likely" | "middle" | "energy" | "even" | "gentle" | "moves";
             /** Begun On */
             begun_on: string | null;
+            /** Beyond Maker */
+            beyond_maker: boolean;
             /** Copied From Id */
             copied_from_id: number | null;
             /** Crop Id */
@@ -2698,8 +2812,12 @@ export interface components {
             ended_on: string | null;
             /** Fixture Id */
             fixture_id: number;
+            /** Gap Days */
+            gap_days: number;
             /** Id */
             id: number;
+            /** Lift Cm */
+            lift_cm: number;
             /** Lived */
             lived: components["schemas"]["StageLivedOut"][];
             /** Name */
@@ -2767,6 +2885,8 @@ export interface components {
             rows: components["schemas"]["DayOut"][];
             /** Stages */
             stages: components["schemas"]["SeasonStageOut"][];
+            /** Trips */
+            trips: number;
         };
         /** SeasonStageOut */
         SeasonStageOut: {
@@ -2811,7 +2931,13 @@ export interface components {
              * Aim
              * @enum {string}
              */
-            aim: "middle" | "energy" | "even" | "gentle" | "moves";
+            aim: "likely" | "middle" | "energy" | "even" | "gentle" | "moves";
+            /** Beyond Maker */
+            beyond_maker?: boolean | null;
+            /** Gap Days */
+            gap_days?: number | null;
+            /** Lift Cm */
+            lift_cm?: number | null;
             /** On Minute */
             on_minute: number;
             /**
@@ -2981,7 +3107,7 @@ export interface components {
             /** Refused */
             refused: string;
             /** Relaxed */
-            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
             /** Reserve */
             reserve: number;
             /** Reserve Aged */
@@ -3016,7 +3142,7 @@ export interface components {
         /** SolutionOut */
         SolutionOut: {
             /** Binding */
-            binding: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "height_lowest" | "height_highest" | "dial_lowest" | "dial_highest" | "hours_lowest" | "hours_highest")[];
+            binding: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low" | "height_lowest" | "height_highest" | "dial_lowest" | "dial_highest" | "hours_lowest" | "hours_highest")[];
             /** Cap In The Way */
             cap_in_the_way: boolean;
             /** Fits */
@@ -3025,7 +3151,7 @@ export interface components {
             obstacles: components["schemas"]["ObstacleOut"][];
             outcome: components["schemas"]["OutcomeOut"];
             /** Relaxed */
-            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high")[];
+            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
             setting: components["schemas"]["SettingOut"];
         };
         /**
@@ -3190,6 +3316,13 @@ export interface components {
             version: number;
             /** Width Cm */
             width_cm: number;
+        };
+        /** SpanOut */
+        SpanOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
         };
         /**
          * SpectrumFileIn
@@ -3389,6 +3522,18 @@ export interface components {
             nearest: number | null;
             /** Parts */
             parts: components["schemas"]["PartOut"][];
+            /** Sure */
+            sure: components["schemas"]["SpanOut"][];
+        };
+        /**
+         * SunOut
+         * @description From and until when there is any daylight, minutes after midnight.
+         */
+        SunOut: {
+            /** From Minute */
+            from_minute: number;
+            /** To Minute */
+            to_minute: number;
         };
         /**
          * TableIn
@@ -3455,6 +3600,16 @@ export interface components {
          * @description The lamp is on: from a minute by the timer's clock, for so many hours.
          */
         WindowIn: {
+            /** Hours */
+            hours: number;
+            /** On Minute */
+            on_minute: number;
+        };
+        /**
+         * WindowOut
+         * @description The lamp is on from a minute by the timer's clock, for so many hours.
+         */
+        WindowOut: {
             /** Hours */
             hours: number;
             /** On Minute */
@@ -6690,6 +6845,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LampOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_lining: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LiningGainsOut"];
                 };
             };
             /** @description Unauthorized */

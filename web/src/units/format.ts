@@ -17,6 +17,11 @@ export function length(cm: number, unit: LengthUnit): string {
   return unit === "cm" ? `${Math.round(cm)} cm` : `${trim(cm / CM_PER_INCH, 1)} in`;
 }
 
+/** Where a lamp hangs, as a tape measure has it: whole cm, or quarters of an inch. */
+export function hang(cm: number, unit: LengthUnit): string {
+  return unit === "cm" ? length(cm, unit) : `${trim(Math.round((cm / CM_PER_INCH) * 4) / 4, 2)} in`;
+}
+
 /** A number with at most so many decimals and no trailing zeros. */
 export function trim(value: number, decimals: number): string {
   return String(Number(value.toFixed(decimals)));
@@ -31,6 +36,13 @@ export function clock(minute: number): string {
   const wrapped = ((minute % 1440) + 1440) % 1440;
   const hours = Math.floor(wrapped / 60);
   return `${String(hours).padStart(2, "0")}:${String(wrapped % 60).padStart(2, "0")}`;
+}
+
+/** When a lamp is on: 06:00 to 09:00 and 15:00 to 18:00. */
+export function windowsWords(windows: { on_minute: number; hours: number }[]): string {
+  return windows
+    .map((w) => `${clock(w.on_minute)} to ${clock(w.on_minute + w.hours * 60)}`)
+    .join(" and ");
 }
 
 /** A photoperiod: 11.5 -> 11 h 30. */

@@ -10,24 +10,28 @@ const TARGETS: Record<LimitName, string> = {
   ppfd_high: "the PPFD band",
   dli_low: "the DLI band",
   dli_high: "the DLI band",
+  hours_low: "the length of the day",
 };
 
 type Binding = Bench["solution"]["binding"][number];
 
 const BINDING: Record<Binding, string> = {
-  hot_spot_cap: "the hot-spot cap keeps it from hanging lower",
-  evenness: "the evenness goal keeps it from hanging lower",
+  hot_spot_cap: "the hot-spot cap",
+  evenness: "the evenness goal",
   ppfd_low: "the PPFD band's lower end",
   ppfd_high: "the PPFD band's upper end",
   dli_low: "the DLI band's lower end",
   dli_high: "the DLI band's upper end",
-  height_lowest: "the lamp's clearance",
-  height_highest: "the headroom",
+  hours_low: "the shortest day this stage allows",
+  height_lowest: "the lowest it may hang",
+  height_highest: "the highest it may hang",
   dial_lowest: "the dial's lowest position",
   dial_highest: "full power",
   hours_lowest: "the shortest day this stage allows",
   hours_highest: "the longest day this stage allows",
 };
+
+const TRAVEL = /^(height|dial|hours)_/;
 
 function listed(words: string[]): string {
   const unique = [...new Set(words)];
@@ -36,18 +40,37 @@ function listed(words: string[]): string {
     : `${unique.slice(0, -1).join(", ")} and ${unique.at(-1)}`;
 }
 
-/** What the plan goes by where no limit decides. */
+/** What the plan goes by, of all that keep every target on every day. */
 const AIMS: Record<Run["aim"], string> = {
-  middle: "nearest the middle of the band, then the least energy",
-  energy: "the least energy inside the band",
-  even: "the most even inside the band",
-  gentle: "the dimmest brightest spot inside the band",
-  moves: "nearest the middle of the band, then the least energy",
+  likely: "the likeliest to meet every target, with few trips",
+  middle: "the fewest trips, then nearest the middle of the band",
+  energy: "the fewest trips, then the least energy",
+  even: "the fewest trips, then the most even",
+  gentle: "the fewest trips, then the dimmest brightest spot",
+  moves: "the fewest trips and moves, then nearest the middle of the band",
 };
 
 export function bindingWords(binding: Binding[], aim: Run["aim"]): string {
-  if (!binding.length) return `No limit decides the plan: it is ${AIMS[aim]}.`;
-  return `What decides the plan: ${listed(binding.map((b) => BINDING[b]))}.`;
+  const ends = binding.filter((b) => TRAVEL.test(b)).map((b) => BINDING[b]);
+  const limits = binding.filter((b) => !TRAVEL.test(b)).map((b) => BINDING[b]);
+  const at = ends.length ? ` It stands at ${listed(ends)}.` : "";
+  return limits.length
+    ? `Chosen: ${AIMS[aim]}. It would be better without ${listed(limits)}.${at}`
+    : `Chosen: ${AIMS[aim]}. No target holds it back.${at}`;
+}
+
+/** How likely something is, in tenths as people say it. */
+export function tenths(chance: number): string {
+  const n = Math.round(chance * 10);
+  if (n >= 10) return "nearly certain";
+  return n < 1 ? "hardly likely" : `about ${n} in 10`;
+}
+
+/** How likely every target holds on every day, and what a reading would make of it. */
+export function chanceWords(chance: number, read: number): string {
+  const now = `How likely every target holds on every day: ${tenths(chance)}`;
+  if (tenths(read) === tenths(chance)) return `${now}.`;
+  return `${now}; a reading that agrees would make it ${tenths(read).replace(/^about (\d+) in 10$/, "$1")}.`;
 }
 
 export function relaxedWords(relaxed: LimitName[]): string {
@@ -78,6 +101,7 @@ const DECIMALS: Record<LimitName, number> = {
   ppfd_high: 0,
   hot_spot_cap: 0,
   evenness: 2,
+  hours_low: 2,
 };
 
 /** What stands in the way and the smallest change that would help. */
@@ -98,6 +122,8 @@ export function obstacleWords(obstacle: Obstacle): string {
   switch (obstacle.change) {
     case "unlock":
       return `${is}: a locked lever stands in the way; free it and it is met.`;
+    case "beyond_maker":
+      return `${is}: the heights its maker names do not give it; others would.`;
     case "more_hours":
       return `${is}: ${trim(obstacle.amount, 2)} h more a day than the longest allowed would do.`;
     case "higher_cap":

@@ -22,6 +22,10 @@ function written(value: number | string, kind: string, unit: LengthUnit): string
   switch (kind) {
     case "length":
       return `${trimmed(fromCm(value, unit), inches ? 1 : 0)} ${unit}`;
+    case "hang": {
+      const long = fromCm(value, unit);
+      return `${trimmed(inches ? Math.round(long * 4) / 4 : long, inches ? 2 : 0)} ${unit}`;
+    }
     case "fine":
       return `${trimmed(fromCm(value, unit), inches ? 2 : 1)} ${unit}`;
     case "bare":

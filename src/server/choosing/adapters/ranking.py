@@ -31,8 +31,8 @@ from server.crops.models import Stage
 from server.fixtures.adapters import dimmer_of, modelled
 from server.fixtures.adapters.record import possible_light, sound, trust_of
 from server.fixtures.models import Fixture
-from server.runs.adapters.bench import place_of
 from server.runs.adapters.lamps import HungFixture, hung_lamp, life_of
+from server.runs.adapters.planning import place_of, reach_of
 from server.runs.adapters.standing import Standing
 from server.spaces.adapters import tariff_of
 
@@ -240,6 +240,7 @@ class ShelfStage:
             lamps=tuple(_lit(hung_lamp(lamp, self.run.space, fixture), share) for lamp in hung),
             frames=frames,
             dimmer=dimmer_of(fixture.dial_kind, fixture.dial_table),
+            reach=reach_of(self.run, fixture),
         )
 
     def _told(self, row: ShelfRow, found: Ranked) -> ShelfRow:

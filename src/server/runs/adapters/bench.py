@@ -2,24 +2,22 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
 
 import numpy as np
 
+from canopy.compiled import warm_up as warm_up
 from canopy.crop.night import night_conflict
 from canopy.crop.photoperiod import off_minute
-from canopy.daylight.background import Background, none
+from canopy.daylight.lampday import Window, lit_by
 from canopy.daylight.sky import sun_library
-from canopy.errors import CanopyError
 from canopy.fixture.dimming import Dimmer
 from canopy.formats.growing import AIMS as AIMS
-from canopy.formats.growing import FIRST_START as FIRST_START
+from canopy.formats.growing import GAP_DAYS as GAP_DAYS
 from canopy.formats.growing import LAMP_LIMITS as LAMP_LIMITS
-from canopy.formats.growing import LAST_START as LAST_START
+from canopy.formats.growing import LIFT_CM as LIFT_CM
 from canopy.formats.growing import MINUTE as MINUTE
 from canopy.formats.growing import RISE_PCT as RISE_PCT
 from canopy.formats.growing import SHIFT_DAYS as SHIFT_DAYS
-from canopy.light.kernels import warm_up as warm_up
 from canopy.light.lightmap import (
     MapStatistics,
     canopy_flux_umol_s,
@@ -32,116 +30,40 @@ from canopy.light.stands import Stand
 from canopy.plan.advice import BindingName as BindingName
 from canopy.plan.advice import Change as Change
 from canopy.plan.advice import TargetName as TargetName
-from canopy.plan.bench import Bench, bench
-from canopy.plan.certainty import Basis as Basis
+from canopy.plan.bench import Bench
 from canopy.plan.certainty import Certainty, certainty
-from canopy.plan.levers import FREE, Locks, Outcome, Setting
-from canopy.plan.problem import HungLamp, StagePlace, StageProblem
+from canopy.plan.levers import Basis as Basis
+from canopy.plan.levers import Outcome, Setting
+from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.rehang import Rehang, rehang
-from canopy.plan.solver import Aim as Aim
 from canopy.plan.solver import Lever as Lever
 from canopy.plan.solver import Solution
+from canopy.plan.stageplan import Hanging
 from canopy.plan.stretches import Limit, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
 from canopy.power.tariff import TariffBand, cost_of_day
 from canopy.words import Said
-from server.crops.adapters import canopy_reflectance, target_of
 from server.crops.models import Stage
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import (
-    HungFixture,
-    check_lamps,
-    follows,
-    hung_lamp,
-    rail_dimmer,
+from server.runs.adapters.lamps import HungFixture, follows, rail_dimmer
+from server.runs.adapters.planning import (
+    Kept,
+    choice_for,
+    locks_of,
+    place_of,
+    problem_of,
+    stage_daylight,
+    step_cm,
 )
 from server.runs.adapters.standing import MadeOf, Standing, made_of
-from server.runs.models import Setting as SettingRow
-from server.spaces.adapters import (
-    daylight_over,
-    enclosure,
-    losses_of,
-    plots_of,
-    stands_of,
-    tariff_of,
-)
+from server.spaces.adapters import plots_of, stands_of, tariff_of
 
-AIM_OF: dict[str, Aim] = {
-    "middle": "middle",
-    "energy": "energy",
-    "even": "even",
-    "gentle": "gentle",
-}
 DECIMALS = 1
 
 
 def load_sun() -> None:
     """Load what daylight needs, so that no request waits for it."""
     sun_library()
-
-
-def date_of(run: Standing, day: int) -> date:
-    """Return the date of a run's day, counted from 0.
-
-    Raises
-    ------
-    CanopyError
-        When the run starts on a day no season can.
-    """
-    if not FIRST_START <= run.started_on <= LAST_START:
-        raise CanopyError(
-            f"The run starts on {run.started_on}; give a day from {FIRST_START.year} to "
-            f"{LAST_START.year}.",
-            "started_on",
-        )
-    return run.started_on + timedelta(days=day)
-
-
-def days_before(run: Standing, stage: Stage) -> int:
-    """Return the day of a run, from 0, on which a stage begins."""
-    return sum(other.days for other in run.stages if other.position < stage.position)
-
-
-def stage_daylight(run: Standing, stage: Stage) -> Background:
-    """Return the daylight over a stage's days."""
-    if run.space.daylight is None:
-        return none(stage.days)
-    return daylight_over(run.space.daylight, date_of(run, days_before(run, stage)), stage.days)
-
-
-def place_of(run: Standing, stage: Stage, on_minute: int) -> StagePlace:
-    """Return a stage of a run as the core's, without its lamps.
-
-    The canopy stands where the plants end: there the headroom is least.
-    """
-    space = run.space
-    top_cm = space.pot_cm + stage.plant_end_cm
-    return StagePlace(
-        box=enclosure(space, top_cm, canopy_reflectance(run.habit)),
-        room_cm=space.height_cm - top_cm - space.hangers_cm,
-        timer_step_min=space.timer_step_min,
-        target=target_of(stage, space.co2_enriched),
-        stands=stands_of(space),
-        plots=plots_of(space),
-        aim=AIM_OF.get(run.aim, "middle"),
-        losses=losses_of(space, on_minute),
-        daylight_dli=float(stage_daylight(run, stage).dli.mean()),
-        over_cap=run.over_cap,
-    )
-
-
-def problem_of(
-    run: Standing, stage: Stage, lamps: list[HungFixture], on_minute: int, locks: Locks = FREE
-) -> StageProblem:
-    """Return a stage of a run with its lamps as the core's problem."""
-    space, main = run.space, run.fixture
-    check_lamps(space, main, lamps)
-    return place_of(run, stage, on_minute).problem(
-        tuple(hung_lamp(lamp, space, main) for lamp in lamps),
-        [lamp.frame() for lamp in lamps],
-        rail_dimmer(lamps, main),
-        locks,
-    )
 
 
 @dataclass(frozen=True)
@@ -200,6 +122,9 @@ class ShownLamp:
     light_source: str
     follows: bool
     light_fraction: float | None
+    rated_watts: float
+    measured_watts: float | None
+    piece_name: str
 
 
 @dataclass(frozen=True)
@@ -241,6 +166,14 @@ class ShownDial:
 
 
 @dataclass(frozen=True)
+class Sunlit:
+    """From and until when there is any daylight, minutes after midnight."""
+
+    from_minute: int
+    to_minute: int
+
+
+@dataclass(frozen=True)
 class BenchAnswer:
     """Everything the bench shows for one setting of the levers."""
 
@@ -248,10 +181,18 @@ class BenchAnswer:
     setting: Setting
     on_minute: int
     off_minute: int
+    windows: tuple[Window, ...]
+    night_h: float
+    sun: Sunlit | None
     kept: bool
     locked: list[str]
     hot_spot_cap: float
     solution: Solution
+    chance: float
+    chance_read: float
+    hangings: tuple[Hanging, ...]
+    outside_maker: bool
+    height_step_cm: float
     outcome: Outcome
     limits: tuple[Limit, ...]
     stretches: tuple[Stretch, ...]
@@ -280,7 +221,12 @@ class BenchAnswer:
 
 
 def bench_answer(
-    run: Standing, stage: Stage, wanted: Setting | None, on_minute: int, locked: Sequence[str] = ()
+    run: Standing,
+    stage: Stage,
+    kept: Kept,
+    wanted: Setting | None,
+    on_minute: int,
+    locked: Sequence[str] = (),
 ) -> BenchAnswer:
     """Return what a setting gives; without one, what the plan's choice gives.
 
@@ -289,11 +235,13 @@ def bench_answer(
     """
     lamps = run.lamps
     problem = problem_of(run, stage, lamps, on_minute, locks_of(wanted, locked))
-    ready = bench(problem)
+    chosen = choice_for(run, stage, kept, problem)
+    ready, solution = chosen.ready, chosen.solution
     target, space = problem.target, ready.space
-    index = space.nearest(wanted or ready.solution.setting)
+    index = space.nearest(wanted or solution.setting)
     setting, outcome = space.setting(index), space.outcome(index)
     given_up = ready.solution.relaxed + (("hot_spot_cap",) if problem.over_cap else ())
+    counting = {name: mask for name, mask in ready.masks.items() if name not in given_up}
     light = float(space.light[index[1]])
     ppfd = ready.ppfd(index)
     low, high = space.lamp_band(target, setting.hours)
@@ -303,26 +251,29 @@ def bench_answer(
     here, share = ppfd[ready.standing], weights[ready.standing]
     tariff = tariff_of(run.tariff)
     daylight = stage_daylight(run, stage).any_day()
+    windows = problem.losses.day.windows(setting.hours)
     return BenchAnswer(
         stage=stage,
         setting=setting,
         on_minute=on_minute,
-        off_minute=off_minute(on_minute, setting.hours),
+        off_minute=off_minute(windows[-1].on_minute, windows[-1].hours),
+        windows=windows,
+        night_h=problem.losses.day.night(windows).longest_h,
+        sun=None if problem.losses.day.sun is None else Sunlit(*problem.losses.day.sun),
         kept=wanted is not None,
         locked=list(locked),
         hot_spot_cap=target.hot_spot_cap,
-        solution=ready.solution,
+        solution=solution,
+        chance=chosen.chance,
+        chance_read=chosen.chance_read,
+        hangings=chosen.hangings,
+        outside_maker=not problem.reach.maker_keeps(setting.height_cm),
+        height_step_cm=step_cm(run),
         outcome=outcome,
         limits=limits(space, target, index, ready.masks),
         stretches=stretches(space, target, index, given_up, ready.masks),
         certainty=certainty(outcome, target, ready.bases[index[0]]),
-        rehang=rehang(
-            space,
-            index,
-            stage.plant_end_cm - stage.plant_start_cm,
-            stage.days,
-            target.hot_spot_cap,
-        ),
+        rehang=rehang(problem, ready, index, counting),
         floor=_floor(problem, ready, ppfd),
         statistics=map_statistics(here, share),
         inside_share=share_inside(here, share / share.sum(), low, high),
@@ -331,29 +282,21 @@ def bench_answer(
         dli_per_umol=float(space.lamp_dli(1.0, setting.hours)),
         daylight_dli=problem.daylight_dli,
         lost_h=float(problem.losses.lost_h(setting.hours)),
-        night_conflict=night_conflict(target, on_minute, setting.hours, daylight),
+        night_conflict=night_conflict(target, lit_by(windows), daylight),
         middle_hours=space.hours_for(target.dli_middle, index),
         canopy_umol_s=on_canopy,
         capture=capture(on_canopy, _emitted_umol_s(problem, light)),
         capture_bound=capture_bound(problem.box.canopy_reflectance),
         light_fraction=light,
-        cost_per_day=cost_of_day(tariff, on_minute, setting.hours, outcome.kwh_per_day),
+        cost_per_day=sum(
+            cost_of_day(tariff, w.on_minute, w.hours, outcome.kwh_per_day * w.hours / setting.hours)
+            for w in windows
+        ),
         heat_btu_per_h=heat_btu_per_h(outcome.watts),
         geometry=_geometry(run, stage, problem, lamps),
         dial=_dial(rail_dimmer(lamps, run.fixture), space.dials_pct, space.light, space.watts),
         price=tariff.spans(),
         made_of=made_of(run),
-    )
-
-
-def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
-    """Return a setting's locked levers."""
-    if wanted is None:
-        return FREE
-    return Locks(
-        height_cm=wanted.height_cm if "height" in locked else None,
-        dial_pct=wanted.dial_pct if "dial" in locked else None,
-        hours=wanted.hours if "hours" in locked else None,
     )
 
 
@@ -409,6 +352,9 @@ def _shown(lamp: HungFixture, main: Fixture, hung: HungLamp) -> ShownLamp:
         light_source=fixture.light_source,
         follows=follows(lamp, main),
         light_fraction=hung.own_light,
+        rated_watts=fixture.watts,
+        measured_watts=None if lamp.piece is None else lamp.piece.watts,
+        piece_name="" if lamp.piece is None else lamp.piece.name,
     )
 
 
@@ -421,19 +367,8 @@ def _dial(dimmer: Dimmer, positions: np.ndarray, light: np.ndarray, watts: np.nd
             for p, f, w in zip(positions, light, watts)
             if float(p) in marks
         ],
-        positions_pct=[] if dimmer.kind == "continuous" else positions.tolist(),
+        positions_pct=positions.tolist() if dimmer.kind in ("none", "stepped") else [],
     )
-
-
-def levers_of(row: SettingRow) -> Setting:
-    """Return a kept setting's levers; what it does not say stands at nothing."""
-    hours = sum(window["hours"] for window in row.windows)
-    return Setting(row.height_cm or 0.0, row.dial_pct or 0.0, hours)
-
-
-def on_minute_of(row: SettingRow) -> int:
-    """Return when a kept setting's first window begins, minutes after midnight."""
-    return int(row.windows[0]["on_minute"]) if row.windows else 0
 
 
 def levers(height_cm: float, dial_pct: float, hours: float) -> Setting:

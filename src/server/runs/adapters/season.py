@@ -1,81 +1,41 @@
 """A run's season and the schools' second opinions: rows to core values and back."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 
 from canopy.crop.night import night_conflict
 from canopy.crop.photoperiod import off_minute
+from canopy.daylight.lampday import Window, lit_by
 from canopy.errors import CanopyError
+from canopy.fixture.dimming import DialKind
 from canopy.formats.calendar import season_calendar
 from canopy.formats.daytable import day_table
 from canopy.plan.advice import Obstacle
-from canopy.plan.bench import bench
 from canopy.plan.certainty import Certainty, certainty
 from canopy.plan.easing import EasingStep
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.schools import Distance, Opinion, Practice, doubled, opinions
 from canopy.plan.schools import SchoolName as SchoolName
-from canopy.plan.season import DayRow, Lift, StageOrder, StagePlan, day_rows, plan_season
+from canopy.plan.season import DayRow, StagePlan, day_rows
+from canopy.plan.stageplan import Hanging
 from canopy.power.tariff import TariffBand
 from canopy.power.timer import TimerClock
 from canopy.words import Said, worded
 from server.common.words import unit_of
 from server.crops.models import Stage
-from server.runs.adapters.bench import (
+from server.runs.adapters.planning import (
+    Kept,
+    choice_for,
     date_of,
-    levers_of,
-    locks_of,
-    on_minute_of,
+    orders_of,
+    plans_of,
     problem_of,
     stage_daylight,
 )
 from server.runs.adapters.standing import MadeOf, Standing, made_of
-from server.runs.models import Setting as SettingRow
 from server.spaces.adapters import enclosure, tariff_of
 
 REFLECTIVE = 0.5
-
-
-Kept = Mapping[int, SettingRow]
-"""What the grower set for stages, by their ids."""
-
-
-@dataclass(frozen=True)
-class Refused:
-    """A stage that cannot be put to the core at all, and why."""
-
-    stage: Stage
-    why: Said
-
-
-def _orders(run: Standing, kept: Kept) -> tuple[list[StageOrder], list[Refused]]:
-    lamps = run.lamps
-    orders, refused = [], []
-    for stage in run.stages:
-        row = kept.get(stage.pk)
-        setting = None if row is None else levers_of(row)
-        on = run.on_minute if row is None else on_minute_of(row)
-        try:
-            problem = problem_of(
-                run, stage, lamps, on, locks_of(setting, row.locked if row else ())
-            )
-        except CanopyError as error:
-            refused.append(Refused(stage, error.said))
-            continue
-        orders.append(
-            StageOrder(
-                name=stage.name,
-                days=stage.days,
-                problem=problem,
-                pot_cm=run.space.pot_cm,
-                plant_start_cm=stage.plant_start_cm,
-                plant_end_cm=stage.plant_end_cm,
-                kept=setting,
-                on_minute=None if row is None else on,
-            )
-        )
-    return orders, refused
 
 
 @dataclass(frozen=True)
@@ -86,12 +46,21 @@ class PlannedStage:
     outcome: Outcome
     on_minute: int
     off_minute: int
+    windows: tuple[Window, ...]
     kept: bool
     relaxed: tuple[str, ...]
     binding: tuple[str, ...]
     obstacles: tuple[Obstacle, ...]
     certainty: Certainty
-    rehangs: tuple[Lift, ...]
+    rehangs: tuple[Hanging, ...]
+    hangings: tuple[Hanging, ...]
+    trips: tuple[int, ...]
+    lift_cm: float
+    gap_days: int
+    chance: float
+    chance_read: float
+    outside_maker: bool
+    dial_kind: DialKind
     easing: tuple[EasingStep, ...]
     abrupt: bool
     night_conflict: Said | None
@@ -127,6 +96,7 @@ class SeasonAnswer:
     kwh: float
     cost: float
     common_height: bool
+    trips: int
     price: list[TariffBand]
     ceiling_cm: float
     made_of: MadeOf
@@ -141,23 +111,16 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
         When no stage can be put to the core, with the first one's reason.
     """
     first = date_of(run, 0)
-    orders, refused = _orders(run, kept)
+    orders, refused = orders_of(run, kept)
     if refused:
         why = worded(refused[0].why, unit_of(run.owner))
         raise CanopyError(f"{refused[0].stage.name}: {why}", "stages")
     tariff = tariff_of(run.tariff)
-    plans = plan_season(
-        orders,
-        tariff,
-        wish=run.on_wish,
-        rise=run.rise_pct / 100,
-        fewest_moves=run.aim == "moves",
-        on_minute=run.on_minute,
-        shift_days=run.shift_days,
-    )
+    plans = list(plans_of(run, orders).values())
     timer = TimerClock(run.owner.zone, first, run.space.follows_summer_time)
     rows = day_rows(plans, tariff, lambda day: timer.ahead_min(date_of(run, day)))
-    heights = {plan.setting.height_cm for plan in plans if plan.setting is not None}
+    courses = [plan.course for plan in plans if plan.course is not None]
+    floors = {hang.above_floor_cm for course in courses for hang in course.hangings}
     return SeasonAnswer(
         first=first,
         days=sum(stage.days for stage in run.stages),
@@ -165,7 +128,8 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
         rows=rows,
         kwh=sum(row.kwh for row in rows),
         cost=sum(row.cost for row in rows),
-        common_height=len(heights) == 1 and len(plans) > 1,
+        common_height=len(floors) == 1,
+        trips=sum(len(course.trips) for course in courses),
         price=tariff.spans(),
         ceiling_cm=run.space.height_cm,
         made_of=made_of(run),
@@ -193,25 +157,38 @@ def _stage(run: Standing, stage: Stage, plan: StagePlan) -> SeasonStage:
 
 
 def _planned(run: Standing, stage: Stage, plan: StagePlan) -> PlannedStage | None:
-    if plan.setting is None or plan.outcome is None or plan.solution is None or plan.course is None:
+    choice, course = plan.choice, plan.course
+    if choice is None or course is None:
         return None
     daylight = stage_daylight(run, stage).any_day()
-    ready, target = bench(plan.order.problem), plan.order.problem.target
-    basis = ready.bases[ready.space.nearest(plan.setting)[0]]
+    problem, windows = choice.problem, plan.windows(choice.setting.hours)
     return PlannedStage(
-        setting=plan.setting,
-        outcome=plan.outcome,
+        setting=choice.setting,
+        outcome=choice.outcome,
         on_minute=plan.on_minute,
-        off_minute=off_minute(plan.on_minute, plan.setting.hours),
+        off_minute=off_minute(windows[-1].on_minute, windows[-1].hours),
+        windows=windows,
         kept=plan.order.kept is not None,
-        relaxed=plan.solution.relaxed if plan.order.kept is None else (),
-        binding=plan.solution.binding,
-        obstacles=plan.solution.obstacles,
-        certainty=certainty(plan.outcome, target, basis),
-        rehangs=plan.course.lifts,
-        easing=plan.course.easing.steps,
-        abrupt=plan.course.easing.abrupt,
-        night_conflict=night_conflict(target, plan.on_minute, plan.setting.hours, daylight),
+        relaxed=choice.solution.relaxed,
+        binding=choice.solution.binding,
+        obstacles=choice.solution.obstacles,
+        certainty=certainty(choice.outcome, problem.target, choice.ready.bases[choice.index[0]]),
+        rehangs=course.lifts,
+        hangings=course.hangings,
+        trips=course.trips,
+        lift_cm=choice.pace.lift_cm,
+        gap_days=choice.pace.gap_days,
+        chance=choice.chance,
+        chance_read=choice.chance_read,
+        outside_maker=not all(
+            problem.reach.maker_keeps(height)
+            for hang in course.hangings
+            for height in (hang.above_tops_cm, hang.left_cm)
+        ),
+        dial_kind=problem.dimmer.kind,
+        easing=course.easing.steps,
+        abrupt=course.easing.abrupt,
+        night_conflict=night_conflict(problem.target, lit_by(windows), daylight),
     )
 
 
@@ -236,10 +213,11 @@ class Opinions:
     doubled: Distance | None
 
 
-def second_opinions(run: Standing, stage: Stage) -> Opinions:
+def second_opinions(run: Standing, stage: Stage, kept: Kept) -> Opinions:
     """Return what every school would do at a stage."""
     problem = problem_of(run, stage, run.lamps, run.on_minute)
-    ready = bench(problem)
+    chosen = choice_for(run, stage, kept, problem)
+    ready, plan = chosen.ready, chosen.setting
     last = max(len(run.stages) - 1, 1)
     walls = enclosure(run.space, run.space.pot_cm, 0.1).wall_reflectance
     practice = Practice(
@@ -250,8 +228,7 @@ def second_opinions(run: Standing, stage: Stage) -> Opinions:
         reflective=sum(walls) / len(walls) > REFLECTIVE,
         enriched=run.space.co2_enriched,
     )
-    plan = ready.solution.setting
     return Opinions(
-        opinions(ready.space, problem.target, plan, practice),
-        doubled(ready.space, plan.height_cm),
+        opinions(ready.space.choosing(), problem.target, plan, practice),
+        doubled(ready.space.choosing(), plan.height_cm),
     )

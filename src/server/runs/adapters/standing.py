@@ -35,6 +35,9 @@ WISHES = (
     "on_minute",
     "rise_pct",
     "shift_days",
+    "lift_cm",
+    "gap_days",
+    "beyond_maker",
 )
 BOOKKEEPING = ("id", "owner", "created_at", "changed_at", "version", "removed")
 
@@ -77,6 +80,9 @@ class Standing:
     on_minute: int
     rise_pct: float
     shift_days: int
+    lift_cm: float
+    gap_days: int
+    beyond_maker: bool
 
     @property
     def lamps(self) -> list[HungFixture]:

@@ -1,5 +1,7 @@
 """The bench."""
 
+from typing import Literal
+
 from ninja import Schema
 from pydantic import Field
 
@@ -8,7 +10,15 @@ from server.crops.schemas import StageOut
 from server.fixtures.adapters import DialKind
 from server.runs.adapters.bench import Basis, BindingName, Lever, TargetName
 from server.runs.schemas.lamps import HungLampOut
-from server.runs.schemas.levers import LeversIn, MadeOfOut, ObstacleOut, OutcomeOut, SettingOut
+from server.runs.schemas.levers import (
+    HangingOut,
+    LeversIn,
+    MadeOfOut,
+    ObstacleOut,
+    OutcomeOut,
+    SettingOut,
+    WindowOut,
+)
 from server.spaces.schemas import PlotIn, StandIn, TariffBandIn
 
 
@@ -54,11 +64,24 @@ class PartOut(Schema):
     above: list[TargetName]
 
 
+class SunOut(Schema):
+    """From and until when there is any daylight, minutes after midnight."""
+
+    from_minute: int
+    to_minute: int
+
+
+class SpanOut(Schema):
+    low: float
+    high: float
+
+
 class StretchOut(Schema):
     lever: Lever
     lowest: float
     highest: float
     parts: list[PartOut]
+    sure: list[SpanOut]
     nearest: float | None
 
 
@@ -77,9 +100,11 @@ class CertaintyOut(Schema):
 
 
 class RehangOut(Schema):
+    above_floor_cm: float
     growth_cm: float
     left_cm: float
-    first_day: float | None
+    first_day: int | None
+    fails: list[TargetName | Literal["clearance"]]
     peak_umol_m2_s: float | None
 
 
@@ -135,10 +160,18 @@ class BenchOut(Schema):
     setting: SettingOut
     on_minute: int
     off_minute: int
+    windows: list[WindowOut]
+    night_h: float
+    sun: SunOut | None
     kept: bool
     locked: list[Lever]
     hot_spot_cap: float
     solution: SolutionOut
+    chance: float
+    chance_read: float
+    hangings: list[HangingOut]
+    outside_maker: bool
+    height_step_cm: float
     outcome: OutcomeOut
     limits: list[LimitOut]
     stretches: list[StretchOut]

@@ -49,3 +49,6 @@ class HungLampOut(Schema):
     light_source: LightSource
     follows: bool
     light_fraction: float | None
+    rated_watts: float
+    measured_watts: float | None
+    piece_name: str

@@ -57,3 +57,22 @@ class ObstacleOut(Schema):
     change: Change
     amount: float
     reach: float
+
+
+class WindowOut(Schema):
+    """The lamp is on from a minute by the timer's clock, for so many hours."""
+
+    on_minute: int
+    hours: float
+
+
+class HangingOut(Schema):
+    """A time during which the lamp hangs still; days of the stage from 0, the last one included."""
+
+    day: int
+    last_day: int
+    above_floor_cm: float
+    above_tops_cm: float
+    left_cm: float
+    by_cm: float
+    dial_pct: float

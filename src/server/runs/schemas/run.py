@@ -7,7 +7,7 @@ from ninja import Schema
 from pydantic import Field, StringConstraints
 
 from server.common.schemas import Id, Strict
-from server.runs.adapters.bench import FIRST_START, LAST_START
+from server.runs.adapters.planning import FIRST_START, LAST_START
 from server.runs.schemas.season import AimName, OnWish
 
 PlanName = Annotated[str, StringConstraints(max_length=80)]
@@ -48,6 +48,9 @@ class RunOut(Schema):
     on_minute: int
     rise_pct: float
     shift_days: int
+    lift_cm: float
+    gap_days: int
+    beyond_maker: bool
     begun_on: date | None
     ended_on: date | None
     lived: list[StageLivedOut]

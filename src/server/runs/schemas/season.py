@@ -8,19 +8,27 @@ from pydantic import Field
 
 from server.common.schemas import SaidOut, Strict, within
 from server.crops.adapters import DayLength
+from server.fixtures.adapters import DialKind
 from server.runs.adapters.bench import (
-    FIRST_START,
-    LAST_START,
+    GAP_DAYS,
+    LIFT_CM,
     MINUTE,
     RISE_PCT,
     SHIFT_DAYS,
-    Aim,
     BindingName,
     TargetName,
 )
+from server.runs.adapters.planning import FIRST_START, LAST_START, Aim
 from server.runs.adapters.season import SchoolName
 from server.runs.schemas.bench import CertaintyOut
-from server.runs.schemas.levers import MadeOfOut, ObstacleOut, OutcomeOut, SettingOut
+from server.runs.schemas.levers import (
+    HangingOut,
+    MadeOfOut,
+    ObstacleOut,
+    OutcomeOut,
+    SettingOut,
+    WindowOut,
+)
 from server.spaces.schemas import TariffBandIn
 
 AimName = Literal[Aim, "moves"]
@@ -36,6 +44,9 @@ class SeasonWishesIn(Strict):
     on_minute: int = within(MINUTE)
     rise_pct: float = Field(gt=0, le=RISE_PCT.high)
     shift_days: int = within(SHIFT_DAYS)
+    lift_cm: float | None = Field(None, ge=LIFT_CM.low, le=LIFT_CM.high)
+    gap_days: int | None = Field(None, ge=int(GAP_DAYS.low), le=int(GAP_DAYS.high))
+    beyond_maker: bool | None = None
 
 
 class OpinionOut(Schema):
@@ -58,12 +69,6 @@ class OpinionsOut(Schema):
     doubled: DistanceOut | None
 
 
-class RehangDayOut(Schema):
-    day: int
-    above_floor_cm: float
-    by_cm: float
-
-
 class EasingStepOut(Schema):
     day: int
     height_cm: float
@@ -76,12 +81,21 @@ class PlannedOut(Schema):
     outcome: OutcomeOut
     on_minute: int
     off_minute: int
+    windows: list[WindowOut]
     kept: bool
     relaxed: list[TargetName]
     binding: list[BindingName]
     obstacles: list[ObstacleOut]
     certainty: CertaintyOut
-    rehangs: list[RehangDayOut]
+    rehangs: list[HangingOut]
+    hangings: list[HangingOut]
+    trips: list[int]
+    lift_cm: float
+    gap_days: int
+    chance: float
+    chance_read: float
+    outside_maker: bool
+    dial_kind: DialKind
     easing: list[EasingStepOut]
     abrupt: bool
     night_conflict: SaidOut | None
@@ -111,8 +125,10 @@ class DayOut(Schema):
     stage: str
     on_minute: int
     off_minute: int
+    windows: list[WindowOut]
     hours: float
     dial_pct: float
+    watts: float
     lamp_cm: float
     tops_cm: float
     dli: float
@@ -131,6 +147,7 @@ class SeasonOut(Schema):
     kwh: float
     cost: float
     common_height: bool
+    trips: int
     price: list[TariffBandIn]
     ceiling_cm: float
     made_of: MadeOfOut

@@ -3,11 +3,13 @@
 
   import type { Bench, Stretch } from "../../api/client";
   import { keyed, snap, stretchWords, type Travel } from "../rails/lever";
-  import { length, type LengthUnit } from "../../units/format";
+  import { hang, type LengthUnit } from "../../units/format";
   import ElevationLamps from "./ElevationLamps.svelte";
 
   interface Props {
     geometry: Bench["geometry"];
+    /** What heights come in, in cm. */
+    step: number;
     stretch: Stretch;
     value: number;
     plan: number;
@@ -15,7 +17,7 @@
     unit: LengthUnit;
     move: (value: number) => void;
   }
-  let { geometry: g, stretch, value, plan, light, unit, move }: Props = $props();
+  let { geometry: g, step, stretch, value, plan, light, unit, move }: Props = $props();
 
   let width = $state(380);
   let height = $state(420);
@@ -34,12 +36,18 @@
   const [lit, end] = $derived([Math.min(...across), Math.max(...across)]);
   /** Height above the floor in cm to a place in the picture. */
   const y = $derived((cm: number) => floor - cm * k);
-  const tops = $derived(g.pot_cm + g.plant_end_cm);
-  const starts = $derived(g.pot_cm + g.plant_start_cm);
+  // it is hung on the stage's first day; the tops come up to it from there
+  const tops = $derived(g.pot_cm + g.plant_start_cm);
+  const ends = $derived(g.pot_cm + g.plant_end_cm);
   const face = $derived(tops + value);
 
-  const travel = $derived<Travel>({ low: stretch.lowest, high: stretch.highest, step: 1, page: 5 });
-  const show = (cm: number): string => length(cm, unit);
+  const travel = $derived<Travel>({
+    low: stretch.lowest,
+    high: stretch.highest,
+    step,
+    page: 5 * step,
+  });
+  const show = (cm: number): string => hang(cm, unit);
 
   const ticks = $derived.by(() => {
     const every = unit === "cm" ? (g.height_cm > 90 ? 20 : 10) : g.height_cm > 90 ? 20.32 : 10.16;
@@ -119,10 +127,10 @@
       <path
         class="plant"
         d="M{px} {y(up + g.pot_cm)} C{px - potWidth * k * 0.9} {y(
-          up + g.pot_cm + g.plant_end_cm * 0.3,
+          up + g.pot_cm + g.plant_start_cm * 0.3,
         )} {px - potWidth * k * 0.7} {y(up + tops)} {px} {y(up + tops)} C{px +
           potWidth * k * 0.7} {y(up + tops)} {px + potWidth * k * 0.9} {y(
-          up + g.pot_cm + g.plant_end_cm * 0.3,
+          up + g.pot_cm + g.plant_start_cm * 0.3,
         )} {px} {y(up + g.pot_cm)}Z"
       />
       <path
@@ -132,11 +140,11 @@
           0.12} {g.pot_cm * k} h{-potWidth * k * 0.76} z"
       />
     {/each}
-    <line class="start" x1={left} x2={left + g.width_cm * k} y1={y(starts)} y2={y(starts)} />
+    <line class="end" x1={left} x2={left + g.width_cm * k} y1={y(ends)} y2={y(ends)} />
     <line class="tops" x1={left} x2={railX} y1={y(tops)} y2={y(tops)} />
-    <text class="on" x={left + 6} y={y(tops) - 5}>tops at the end {show(tops)}</text>
-    {#if g.plant_end_cm > g.plant_start_cm && (g.plant_end_cm - g.plant_start_cm) * k > 18}
-      <text class="on" x={left + 6} y={y(starts) - 4}>at the start {show(starts)}</text>
+    <text class="on" x={left + 6} y={y(tops) - 5}>tops at the start {show(tops)}</text>
+    {#if (ends - tops) * k > 18}
+      <text class="on" x={left + 6} y={y(ends) - 4}>at the end {show(ends)}</text>
     {/if}
 
     <ElevationLamps geometry={g} {k} {left} top={TOP} {y} {face} />
@@ -150,6 +158,9 @@
     />
     {#each stretch.parts as { low, high }, i (i)}
       <line class="lit" x1={railX} x2={railX} y1={y(tops + low) + 2} y2={y(tops + high) - 2} />
+    {/each}
+    {#each stretch.sure as { low, high }, i (i)}
+      <line class="sure" x1={railX} x2={railX} y1={y(tops + low) + 2} y2={y(tops + high) - 2} />
     {/each}
     {#if g.maker_low_cm !== null && g.maker_high_cm !== null}
       <path
@@ -215,7 +226,7 @@
     stroke: var(--leaf);
     stroke-width: 1.5;
   }
-  .start {
+  .end {
     stroke: var(--color-base-content);
     stroke-dasharray: 3 4;
   }

@@ -47,7 +47,14 @@
 <div>
   <div class="flex items-baseline justify-between">
     <span id="dial-label" class="font-semibold">Dial</span>
-    <span><strong>{value}</strong> → {words}</span>
+    {#if dial.kind === "unmarked"}
+      <span
+        >until the meter says <strong>{Math.round(watts)} W</strong>, {percent(lightFraction)} of its
+        light</span
+      >
+    {:else}
+      <span><strong>{value}</strong> → {words}</span>
+    {/if}
   </div>
   {#if dial.kind === "none"}
     <p class="quiet text-sm">This lamp has no dial: full light or none.</p>
@@ -77,6 +84,9 @@
         <line class="travel" x1={x(stretch.lowest)} x2={x(stretch.highest)} y1="16" y2="16" />
         {#each stretch.parts as { low, high }, i (i)}
           <line class="lit" x1={x(low) - 2} x2={x(high) + 2} y1="16" y2="16" />
+        {/each}
+        {#each stretch.sure as { low, high }, i (i)}
+          <line class="sure" x1={x(low) - 2} x2={x(high) + 2} y1="16" y2="16" />
         {/each}
         {#each dial.marks as mark (mark.position_pct)}
           <line class="mark" x1={x(mark.position_pct)} x2={x(mark.position_pct)} y1="24" y2="30" />

@@ -2,7 +2,7 @@
   import "./rail.css";
 
   import type { Bench, Stretch } from "../../api/client";
-  import { clock, hours } from "../../units/format";
+  import { clock, hours, windowsWords } from "../../units/format";
   import { keyed, snap, stretchWords, type Travel } from "./lever";
 
   interface Props {
@@ -10,7 +10,11 @@
     value: number;
     plan: number;
     onMinute: number;
-    offMinute: number;
+    windows: Bench["windows"];
+    /** The longest stretch without lamp or daylight. */
+    nightHours: number;
+    /** From and until when there is any daylight. */
+    sun: Bench["sun"];
     stepMin: number;
     /** Spans of the day at one price; none when it is flat. */
     price: Bench["price"];
@@ -28,7 +32,9 @@
     value,
     plan,
     onMinute,
-    offMinute,
+    windows,
+    nightHours,
+    sun,
     stepMin,
     price,
     rampMin,
@@ -58,14 +64,33 @@
     const end = start + minutes;
     return end <= DAY ? [[start, end]] : [[start, DAY], [0, end - DAY]]; // prettier-ignore
   }
-  const lit = $derived(spans(onMinute, value * 60));
-  const room = $derived(
-    stretch.parts.flatMap(({ low: a, high: b }) =>
-      spans(onMinute + a * 60, Math.max((b - a) * 60, 4)),
-    ),
+  // while a lever moves its windows are still to be answered: one, as long as it asks
+  const shown = $derived(
+    windows.length > 1 && Math.abs(windows.reduce((sum, w) => sum + w.hours, 0) - value) < 0.001
+      ? windows
+      : [{ on_minute: onMinute, hours: value }],
   );
+  const lit = $derived(shown.flatMap((w) => spans(w.on_minute, w.hours * 60)));
+  const first = $derived(shown[0]?.on_minute ?? onMinute);
+  /** The dark between two windows, in minutes. */
+  const between = $derived.by(() => {
+    const last = shown.at(-1);
+    if (!last || shown.length < 2) return 0;
+    return ((last.on_minute + last.hours * 60 - first + 2 * DAY) % DAY) - value * 60;
+  });
+  const offMinute = $derived((first + between + value * 60) % DAY);
+  const times = $derived(windowsWords(shown));
+  const on = (parts: { low: number; high: number }[]): [number, number][] =>
+    parts.flatMap(({ low: a, high: b }) =>
+      spans(first + between + a * 60, Math.max((b - a) * 60, 4)),
+    );
+  const room = $derived(on(stretch.parts));
+  const certain = $derived(on(stretch.sure));
   const travelSpans = $derived(
-    spans(onMinute + stretch.lowest * 60, Math.max((stretch.highest - stretch.lowest) * 60, 4)),
+    spans(
+      first + between + stretch.lowest * 60,
+      Math.max((stretch.highest - stretch.lowest) * 60, 4),
+    ),
   );
 
   /** What the timer's steps make of the exact hours. */
@@ -81,7 +106,7 @@
     const count = Math.round(((stretch.highest - stretch.lowest) * 60) / stepMin);
     return Array.from(
       { length: count + 1 },
-      (_, i) => (onMinute + stretch.lowest * 60 + i * stepMin) % DAY,
+      (_, i) => (first + between + stretch.lowest * 60 + i * stepMin) % DAY,
     );
   });
   const cheapest = $derived(Math.min(...price.map((span) => span.per_kwh)));
@@ -100,11 +125,11 @@
     if (!held) return;
     const minute = minuteAt(event);
     if (held === "on") moveOn(snap(minute, onTravel));
-    else move(snap(((minute - onMinute + DAY) % DAY || DAY) / 60, travel));
+    else move(snap((((minute - first + DAY) % DAY || DAY) - between) / 60, travel));
   }
   function press(event: PointerEvent & { currentTarget: SVGSVGElement }): void {
     const minute = minuteAt(event);
-    held = around(minute, onMinute) < around(minute, offMinute) ? "on" : "off";
+    held = around(minute, first) < around(minute, offMinute) ? "on" : "off";
     event.currentTarget.setPointerCapture(event.pointerId);
     drag(event);
   }
@@ -122,9 +147,7 @@
   <div class="flex items-baseline justify-between">
     <span class="font-semibold">Hours</span>
     <span
-      ><strong>{hours(value)}</strong> on, {clock(onMinute)} to {clock(offMinute)}; {hours(
-        24 - value,
-      )} of night{lostHours > 0
+      ><strong>{hours(value)}</strong> on, {times}; {hours(nightHours)} of night{lostHours > 0
         ? `; ${hours(Math.max(value - lostHours, 0))} of full light`
         : ""}{rounded}</span
     >
@@ -152,11 +175,22 @@
           >
         {/if}
       {/each}
+      {#if sun}
+        <rect
+          class="sun"
+          x={x(sun.from_minute)}
+          y="14"
+          width={x(sun.to_minute) - x(sun.from_minute)}
+          height="20"
+          ><title>Daylight, {clock(sun.from_minute)} to {clock(sun.to_minute)}</title></rect
+        >
+      {/if}
       {#each lit as [from, to], i (i)}
         <rect class="on" x={x(from)} y="14" width={x(to) - x(from)} height="20" />
       {/each}
-      {#if rampMin > 0 && value * 60 >= 2 * rampMin}
-        {#each [{ at: onMinute, up: 1 }, { at: onMinute + value * 60, up: -1 }] as ramp (ramp.up)}
+      {#each shown as w (w.on_minute)}
+        {@const long = w.hours * 60}
+        {#each rampMin > 0 && long >= 2 * rampMin ? [{ at: w.on_minute, up: 1 }, { at: w.on_minute + long, up: -1 }] : [] as ramp (ramp.up)}
           {#if (ramp.at % DAY) + ramp.up * rampMin <= DAY && (ramp.at % DAY) + ramp.up * rampMin >= 0}
             <polygon
               class="ramp"
@@ -166,12 +200,15 @@
             />
           {/if}
         {/each}
-      {/if}
+      {/each}
       {#each travelSpans as [from, to], i (i)}
         <line class="reach" x1={x(from)} x2={x(to)} y1="8" y2="8" />
       {/each}
       {#each room as [from, to], i (i)}
         <line class="lit" x1={x(from)} x2={x(to)} y1="8" y2="8" />
+      {/each}
+      {#each certain as [from, to], i (i)}
+        <line class="sure" x1={x(from)} x2={x(to)} y1="8" y2="8" />
       {/each}
       {#each steps as minute, i (i)}
         <line class="step" x1={x(minute)} x2={x(minute)} y1="5" y2="11" />
@@ -182,7 +219,7 @@
           >{clock(i * 180 === DAY ? 0 : i * 180)}</text
         >
       {/each}
-      {#each [(onMinute + plan * 60) % DAY] as minute (minute)}
+      {#each [(first + between + plan * 60) % DAY] as minute (minute)}
         <path class="plan" d="M{x(minute)} 9 l-4 -8 h8 z"><title>The plan's choice</title></path>
       {/each}
       <rect
@@ -242,7 +279,12 @@
     stroke: var(--color-base-300);
     stroke-width: 5;
   }
-  line.lit {
+  .sun {
+    fill: var(--light);
+    fill-opacity: 0.28;
+  }
+  line.lit,
+  line.sure {
     stroke: var(--light-edge);
     stroke-width: 5;
   }

@@ -56,6 +56,7 @@ export const LIMIT_WORDS: Record<LimitName, string> = {
   ppfd_high: "PPFD too high",
   dli_low: "too little light in the day",
   dli_high: "too much light in the day",
+  hours_low: "the day too short",
 };
 
 /** A lever's lit stretch in words, for those who hear the rail. */

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Season } from "../../api/client";
-  import { clock, hours, length, type LengthUnit, trim } from "../../units/format";
+  import { windowsWords, hang, hours, length, type LengthUnit, trim } from "../../units/format";
   import { worded } from "../../words/said";
   import { cut, dayMonth, litRuns, stepPath, ticks } from "./picture";
 
@@ -105,8 +105,8 @@
         >
       {/if}
     {/each}
-    {#each runs as run (run.from)}
-      {#each cut(run.on, run.minutes) as [from, to], i (i)}
+    {#each runs as run, i (i)}
+      {#each cut(run.on, run.minutes) as [from, to], k (k)}
         <rect
           class="lit"
           x={x(run.from)}
@@ -116,7 +116,7 @@
         />
       {/each}
       {#each rampMin > 0 ? [run.on, (run.on + run.minutes - rampMin + DAY) % DAY] : [] as at (at)}
-        {#each cut(at, rampMin) as [from, to], i (i)}
+        {#each cut(at, rampMin) as [from, to], k (k)}
           <rect
             class="ramp"
             x={x(run.from)}
@@ -179,7 +179,8 @@
     <path class="lamp" d={lampPath} />
     {#each rehangs as rehang (rehang.at)}
       <path class="raise" d="M{x(rehang.at)} {yTall(rehang.above_floor_cm) - 5} l-5 9 h10 z"
-        ><title>Day {rehang.at}: raise by {length(rehang.by_cm, unit)}</title></path
+        ><title>Day {rehang.at}: to {hang(rehang.above_floor_cm, unit)} above the floor</title
+        ></path
       >
     {/each}
     {#each ticks(ceiling, 3) as cm (cm)}
@@ -187,7 +188,7 @@
       <text x={LEFT - 9} y={yTall(cm) + 4} text-anchor="end">{length(cm, unit)}</text>
     {/each}
     <text class="name" x={LEFT} y={TALL.top - 6}
-      >Lamp and tops above the floor; ▲ raise the lamp</text
+      >Lamp and tops above the floor; ▲ hang the lamp anew</text
     >
     <rect class="edge" x={LEFT} y={TALL.top} width={width - LEFT - RIGHT} height={TALL.height} />
     <rect class="edge" x={LEFT} y={DLI.top} width={width - LEFT - RIGHT} height={DLI.height} />
@@ -221,11 +222,8 @@
 {#if shown}
   <p id="season-day" class="text-[0.95rem]" aria-live="polite">
     <strong>{dayMonth(season.first, shown.day)}</strong>, day {shown.day + 1} of {season.days}, {shown.stage}:
-    lamp {length(shown.lamp_cm - shown.tops_cm, unit)} above the tops, dial {trim(
-      shown.dial_pct,
-      1,
-    )},
-    {clock(shown.on_minute)} to {clock(shown.off_minute)} ({hours(shown.hours)}), DLI
+    lamp {hang(shown.lamp_cm - shown.tops_cm, unit)} above the tops, dial {trim(shown.dial_pct, 1)},
+    {windowsWords(shown.windows)} ({hours(shown.hours)}), DLI
     <strong>{trim(shown.dli, 1)}</strong>
     {shown.dli < shown.dli_low ? "short of" : shown.dli > shown.dli_high ? "above" : "inside"}
     {trim(shown.dli_low, 1)}–{trim(shown.dli_high, 1)}, {trim(shown.kwh, 2)} kWh.

@@ -17,11 +17,12 @@ const DAY = 1440;
 export function litRuns(rows: Day[]): Lit[] {
   const runs: Lit[] = [];
   for (const row of rows) {
-    const minutes = Math.round(row.hours * 60);
-    const last = runs.at(-1);
-    if (last && last.to === row.day && last.on === row.on_minute && last.minutes === minutes)
-      last.to = row.day + 1;
-    else runs.push({ from: row.day, to: row.day + 1, on: row.on_minute, minutes });
+    for (const window of row.windows) {
+      const [on, minutes] = [window.on_minute, Math.round(window.hours * 60)];
+      const same = runs.find((r) => r.to === row.day && r.on === on && r.minutes === minutes);
+      if (same) same.to = row.day + 1;
+      else runs.push({ from: row.day, to: row.day + 1, on, minutes });
+    }
   }
   return runs;
 }

@@ -1,7 +1,14 @@
 <script lang="ts">
   import type { Bench, LimitName, Run } from "../../api/client";
-  import { clock, hours, length, type LengthUnit, trim } from "../../units/format";
-  import { apart, bandWords, bindingWords, obstacleWords, relaxedWords } from "../../words/reasons";
+  import { windowsWords, hang, hours, type LengthUnit, trim } from "../../units/format";
+  import {
+    apart,
+    bandWords,
+    bindingWords,
+    chanceWords,
+    obstacleWords,
+    relaxedWords,
+  } from "../../words/reasons";
   import { worded } from "../../words/said";
 
   interface Props {
@@ -16,8 +23,10 @@
 
   const o = $derived(bench.outcome);
   const s = $derived(bench.stage);
+  const watts = $derived(`${Math.round(o.watts)} W`);
   const dial = $derived(
-    bench.dial.kind === "none" ? "full light" : `dial ${bench.setting.dial_pct}`,
+    { none: "full light", unmarked: `${watts} by the meter` }[bench.dial.kind as string] ??
+      `dial ${bench.setting.dial_pct}`,
   );
   const missed = (name: LimitName): boolean =>
     bench.limits.some((limit) => limit.name === name && !limit.holds);
@@ -36,9 +45,12 @@
 <div class="pt-1 pb-1.5">
   <h1 class="text-2xl leading-tight">
     {!atPlan ? "You have it at" : bench.solution.fits ? "Hang it at" : "The nearest you can get:"}
-    <strong>{length(bench.setting.height_cm, unit)}</strong> above the tops,
-    <strong>{dial}</strong>, <strong>{hours(bench.setting.hours)}</strong>
-    <span class="quiet text-lg">({clock(bench.on_minute)} to {clock(bench.off_minute)})</span>
+    <strong>{hang(bench.setting.height_cm, unit)}</strong> above the tops
+    <span class="quiet text-lg">({hang(bench.rehang.above_floor_cm, unit)} above the floor)</span>,
+    <strong>{dial}</strong>{#if bench.dial.kind !== "unmarked"}{" "}<span class="quiet text-lg">
+        ({watts})</span
+      >{/if}, <strong>{hours(bench.setting.hours)}</strong>
+    <span class="quiet text-lg">({windowsWords(bench.windows)})</span>
   </h1>
   <p class="text-lg" aria-live="polite">
     Mean {Math.round(o.mean)} µmol, DLI <strong>{dli}</strong>,
@@ -69,13 +81,24 @@
     {/if}
     {#if plan.fits}
       <p class="quiet">
-        {atPlan ? "" : "The plan's choice meets every target. "}{bindingWords(plan.binding, aim)}
+        {atPlan
+          ? chanceWords(bench.chance, bench.chance_read)
+          : "The plan's choice meets every target."}
+        {bindingWords(plan.binding, aim)}
       </p>
     {:else if plan.obstacles.length}
       <p class="text-warning">
-        Nothing meets every target here, so the plan gives up {relaxedWords(plan.relaxed)}. {plan.obstacles
-          .map(obstacleWords)
-          .join(" ")}
+        Nothing keeps every target on every day here, so the plan gives up {relaxedWords(
+          plan.relaxed,
+        )}. {plan.obstacles.map(obstacleWords).join(" ")}
+      </p>
+    {/if}
+    {#if bench.outside_maker}
+      <p class="text-warning">
+        Outside the heights its maker names, {hang(bench.geometry.maker_low_cm ?? 0, unit)} to {hang(
+          bench.geometry.maker_high_cm ?? 0,
+          unit,
+        )}.
       </p>
     {/if}
     {#if overCap}

@@ -15,6 +15,7 @@
   import ArrangePanel from "./ArrangePanel.svelte";
   import { Arranging } from "./arranging.svelte";
   import { BenchState } from "./bench.svelte";
+  import LiningGains from "./LiningGains.svelte";
   import PlanButton from "./PlanButton.svelte";
   import SetSo from "./SetSo.svelte";
   import Reasons from "./Reasons.svelte";
@@ -24,6 +25,7 @@
   const desk = new BenchState();
   const opened = new View();
   const others = $derived(opened.name === "others");
+  const lining = $derived(opened.name === "lining");
   const arranging = new Arranging((runId) => {
     if (run && stage) void desk.open(run.id, stage.id);
     void attempt(() => runs.refresh(runId));
@@ -104,7 +106,7 @@
         <StageTabs {stages} current={stage?.id ?? null} pick={(id) => garden.lookAt(run.id, id)} />
       </div>
       <div class="flex flex-1 flex-wrap items-center gap-2 max-sm:order-3">
-        {#if bench && !arranging.open && !others && !run.begun_on}
+        {#if bench && !arranging.open && !others && !lining && !run.begun_on}
           <button
             class="btn btn-sm btn-ghost max-sm:min-h-11"
             onclick={() => arranging.begin(run.id)}
@@ -113,9 +115,12 @@
               : "One lamp"}: move, turn, add</button
           >
         {/if}
-        {#if bench && !arranging.open && !others}
+        {#if bench && !arranging.open && !others && !lining}
           <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => opened.open("others")}
             >What others would do</button
+          >
+          <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => opened.open("lining")}
+            >What lining would gain</button
           >
         {/if}
         {#if bench && run.begun_on && !run.ended_on && stage}
@@ -181,6 +186,7 @@
               {#if stretch.lever === "height"}
                 <Elevation
                   geometry={bench.geometry}
+                  step={bench.height_step_cm}
                   {stretch}
                   value={levers.height_cm}
                   plan={plan.height_cm}
@@ -203,6 +209,16 @@
               close={() => opened.close()}
             />
           </div>
+        {:else if lining && stage}
+          <div class="lg:col-span-2">
+            <LiningGains
+              runId={run.id}
+              stageId={stage.id}
+              {bench}
+              currency={bench.made_of.currency}
+              close={() => opened.close()}
+            />
+          </div>
         {:else}
           <Floor
             {bench}
@@ -222,6 +238,7 @@
               {bench}
               {unit}
               currency={bench.made_of.currency}
+              {atPlan}
               toNearest={(part) => desk.move(part)}
               lock={(name) => desk.lock(name)}
             />
@@ -239,7 +256,9 @@
                 lostHours={bench.lost_h}
                 rampMin={bench.made_of.ramp_min}
                 middleHours={bench.middle_hours}
-                offMinute={bench.off_minute}
+                windows={bench.windows}
+                nightHours={bench.night_h}
+                sun={bench.sun}
                 stepMin={bench.made_of.timer_step_min}
                 move={(hours) => desk.move({ hours })}
                 moveOn={(on_minute) => desk.move({ on_minute })}

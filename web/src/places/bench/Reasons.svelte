@@ -3,7 +3,7 @@
   import LockOpen from "@lucide/svelte/icons/lock-open";
 
   import type { Bench, LeverName, LimitName, Stretch } from "../../api/client";
-  import { length, type LengthUnit, hours, money, percent, trim } from "../../units/format";
+  import { hang, type LengthUnit, hours, money, percent, trim } from "../../units/format";
   import { LIMIT_WORDS } from "../../parts/rails/lever";
   import type { Levers } from "./bench.svelte";
   import { relaxedWords, sureWords, targetName } from "../../words/reasons";
@@ -12,14 +12,22 @@
     bench: Bench;
     unit: LengthUnit;
     currency: string;
+    atPlan: boolean;
     toNearest: (part: Partial<Levers>) => void;
     lock: (name: LeverName) => void;
   }
-  let { bench, unit, currency, toNearest, lock }: Props = $props();
+  let { bench, unit, currency, atPlan, toNearest, lock }: Props = $props();
 
   const st = $derived(bench.statistics);
   const c = $derived(bench.certainty);
   const r = $derived(bench.rehang);
+  const measured = $derived(bench.geometry.lamps.filter((lamp) => lamp.measured_watts !== null));
+  const lastLeft = $derived(bench.hangings.at(-1)?.left_cm ?? 0);
+
+  function failWords(fails: typeof r.fails): string {
+    const words = fails.map((name) => (name === "clearance" ? "too near" : LIMIT_WORDS[name]));
+    return `it is ${words.join(" and ")}`;
+  }
 
   const NAMES: Record<Stretch["lever"], string> = {
     height: "Height",
@@ -28,9 +36,15 @@
   };
   const FIELDS = { height: "height_cm", dial: "dial_pct", hours: "hours" } as const;
   function show(lever: Stretch["lever"], value: number): string {
-    if (lever === "height") return length(value, unit);
+    if (lever === "height") return hang(value, unit);
     return lever === "hours" ? hours(value) : String(value);
   }
+  const listed = (lever: Stretch["lever"], parts: { low: number; high: number }[]): string =>
+    parts
+      .map(({ low: a, high: b }) =>
+        a === b ? show(lever, a) : `${show(lever, a)}–${show(lever, b)}`,
+      )
+      .join(", ");
   interface Row {
     label: string;
     value: string;
@@ -63,6 +77,7 @@
       ...band("DLI", "dli_low", "dli_high", 1),
       ...band("Mean PPFD", "ppfd_low", "ppfd_high", 0),
       ...one("Brightest spot", "hot_spot_cap", "at most", 0),
+      ...one("Day, lamp and daylight (h)", "hours_low", "at least", 2),
       ...one("Dimmest spot / mean", "evenness", "at least", 2),
     ];
   });
@@ -109,18 +124,15 @@
         </button>
         {NAMES[stretch.lever]}
         {#if stretch.parts.length}
-          {stretch.parts
-            .map(({ low: a, high: b }) =>
-              a === b
-                ? show(stretch.lever, a)
-                : `${show(stretch.lever, a)}–${show(stretch.lever, b)}`,
-            )
-            .join(", ")}
           {@const stop = [
             ...(stretch.parts[0]?.below ?? []),
             ...(stretch.parts.at(-1)?.above ?? []),
           ][0]}
-          {#if stop}<span class="quiet">; beyond: {LIMIT_WORDS[stop]}</span>{/if}
+          {listed(stretch.lever, stretch.parts)}<span class="quiet"
+            >{stretch.sure.length ? ` (surely ${listed(stretch.lever, stretch.sure)})` : ""}{stop
+              ? `; beyond: ${LIMIT_WORDS[stop]}`
+              : ""}</span
+          >
         {:else}
           <span class="text-error">nowhere works</span>
         {/if}
@@ -156,20 +168,31 @@
 
   {#if r.growth_cm > 0}
     <div>
-      <h2 class="font-semibold">As they grow {length(r.growth_cm, unit)}</h2>
-      <p>
-        {#if r.first_day !== null}
-          Raise it with them. Left where it hangs on day 0, the tops are too near from day
-          <strong>{Math.floor(r.first_day)}</strong>{r.left_cm > 0
-            ? ` and end ${length(r.left_cm, unit)} away`
-            : " and grow into the lamp"}.
-        {:else}
-          Left where it hangs on day 0, the tops end {length(r.left_cm, unit)} away{r.peak_umol_m2_s !==
-          null
-            ? ` with ${Math.round(r.peak_umol_m2_s)} at the brightest spot, still under the cap`
-            : ""}.
-        {/if}
-      </p>
+      <h2 class="font-semibold">As they grow {hang(r.growth_cm, unit)}</h2>
+      {#if atPlan && bench.hangings.length > 1}
+        <ol>
+          {#each bench.hangings as each, i (each.day)}
+            <li>
+              {i ? `Day ${each.day}` : "First day"}:
+              <strong>{hang(each.above_floor_cm, unit)}</strong>
+              above the floor, {hang(each.above_tops_cm, unit)} above the tops{each.dial_pct ===
+              bench.setting.dial_pct
+                ? ""
+                : `, dial ${trim(each.dial_pct, 1)}`}
+            </li>
+          {/each}
+        </ol>
+        <p class="quiet">The tops end {hang(lastLeft, unit)} away.</p>
+      {:else if r.first_day !== null}
+        <p>
+          Left where it hangs, from day <strong>{r.first_day}</strong>
+          {failWords(r.fails)}{r.left_cm > 0
+            ? `; the tops would end ${hang(r.left_cm, unit)} away`
+            : "; the tops would grow into the lamp"}.
+        </p>
+      {:else}
+        <p>It can stay where it hangs: the tops end {hang(r.left_cm, unit)} away.</p>
+      {/if}
     </div>
   {/if}
 
@@ -183,6 +206,12 @@
         bench.heat_btu_per_h,
       )} BTU/h of heat. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's light reaches
         the canopy.{/if}
+      {#each measured as lamp, i (i)}
+        {lamp.piece_name}: {trim(lamp.measured_watts ?? 0, 0)} W as you measured it, not the {trim(
+          lamp.rated_watts,
+          0,
+        )} of its record.
+      {/each}
     </p>
   </div>
 

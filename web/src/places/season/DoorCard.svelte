@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
-  import { clock, length, type LengthUnit, trim } from "../../units/format";
+  import { hang, windowsWords, type LengthUnit, trim } from "../../units/format";
   import { worded } from "../../words/said";
 
   interface Props {
@@ -23,10 +23,10 @@
       <tr>
         <th scope="col">From</th>
         <th scope="col">Stage</th>
+        <th scope="col">Lamp above the floor</th>
         <th scope="col">Above the tops</th>
-        <th scope="col">Dial</th>
+        <th scope="col">Dial, watts at the plug</th>
         <th scope="col">On</th>
-        <th scope="col">Off</th>
         <th scope="col">DLI</th>
       </tr>
     </thead>
@@ -36,10 +36,16 @@
           <td>{dayMonth(season.first, stage.first_day)}</td>
           <th scope="row">{stage.name}</th>
           {#if stage.planned}
-            <td>{length(stage.planned.setting.height_cm, unit)}</td>
-            <td>{trim(stage.planned.setting.dial_pct, 1)}</td>
-            <td>{clock(stage.planned.on_minute)}</td>
-            <td>{clock(stage.planned.off_minute)}</td>
+            <td>{hang(stage.planned.hangings[0]?.above_floor_cm ?? 0, unit)}</td>
+            <td>{hang(stage.planned.setting.height_cm, unit)}</td>
+            <td
+              >{stage.planned.dial_kind === "unmarked" || stage.planned.dial_kind === "none"
+                ? ""
+                : `${trim(stage.planned.setting.dial_pct, 1)}, `}{Math.round(
+                stage.planned.outcome.watts,
+              )} W</td
+            >
+            <td>{windowsWords(stage.planned.windows)}</td>
             <td>{trim(stage.planned.outcome.dli, 1)}</td>
           {:else}
             <td colspan="5">{stage.refused}</td>

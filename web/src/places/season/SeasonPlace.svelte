@@ -1,4 +1,5 @@
 <script lang="ts">
+  import type { Run } from "../../api/client";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
   import { runs } from "../../api/runs.svelte";
@@ -23,7 +24,6 @@
   const season = $derived(desk.season);
   const unit = $derived(account.unit);
   const title = $derived(season ? `${season.made_of.crop} in ${season.made_of.space}` : "");
-  const raises = $derived(season?.stages.reduce((n, s) => n + (s.planned?.rehangs.length ?? 0), 0));
   const failing = $derived(
     season?.stages.filter(
       (s) => !s.planned || s.planned.relaxed.length || s.planned.night_conflict,
@@ -72,8 +72,8 @@
       <strong>{season.days} days</strong> from {dayMonth(season.first, 0)} to
       {dayMonth(season.first, season.days - 1)}:
       {season.stages.length}
-      {season.stages.length === 1 ? "stage" : "stages"}, raise the lamp
-      <strong>{raises === 1 ? "once" : `${raises} times`}</strong> within them,
+      {season.stages.length === 1 ? "stage" : "stages"},
+      <strong>{season.trips === 1 ? "one trip" : `${season.trips} trips`}</strong> to the tent,
       <strong>{Math.round(season.kwh)} kWh</strong>,
       <strong>{money(season.cost, season.made_of.currency)}</strong>.
     </h1>
@@ -83,7 +83,9 @@
           >{failing.map((s) => s.name).join(", ")}: not every target is met; see below why.</span
         >
       {:else}
-        Every stage meets its targets{season.common_height ? ", all at one height" : ""}.
+        Every stage meets its targets{season.common_height
+          ? ", the lamp where it is first hung"
+          : ""}.
       {/if}
       {#if desk.busy}<span class="quiet">Planning anew…</span>{/if}
     </p>
@@ -100,7 +102,7 @@
         wish={async (body) => {
           const before = run;
           // at once, so that a second wish does not take the first one back
-          runs.put({ ...run, ...body });
+          runs.put({ ...run, ...body } as Run);
           if (!(await desk.wish(run.id, body))) runs.put(before);
         }}
       />
@@ -122,8 +124,7 @@
   <StageTable
     {season}
     {unit}
-    aim={run.aim}
-    lived={run.lived}
+    {run}
     open={openStage}
     free={(stageId) => desk.free(run.id, stageId)}
   />

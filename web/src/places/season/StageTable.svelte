@@ -1,23 +1,22 @@
 <script lang="ts">
   import type { Run, Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
-  import { bindingWords, obstacleWords, relaxedWords } from "../../words/reasons";
+  import { bindingWords, chanceWords, obstacleWords, relaxedWords } from "../../words/reasons";
   import { worded } from "../../words/said";
-  import { clock, hours, length, type LengthUnit, percent, trim } from "../../units/format";
+  import { windowsWords, hang, hours, type LengthUnit, percent, trim } from "../../units/format";
 
   interface Props {
     season: Season;
     unit: LengthUnit;
-    aim: Run["aim"];
-    lived: Run["lived"];
+    run: Run;
     open: (stageId: number) => void;
     free: (stageId: number) => void;
   }
-  let { season, unit, aim, lived, open, free }: Props = $props();
+  let { season, unit, run, open, free }: Props = $props();
 
   /** When a stage really began and ended. */
   function began(id: number): string {
-    const real = lived.find((each) => each.stage_id === id);
+    const real = run.lived.find((each) => each.stage_id === id);
     if (!real?.began_on) return "";
     const from = dayMonth(real.began_on, 0);
     return real.ended_on
@@ -34,7 +33,7 @@
         <th scope="col">Hang, dial, light</th>
         <th scope="col" class="text-right">DLI</th>
         <th scope="col" class="text-right">Brightest</th>
-        <th scope="col">Raise it, ease in</th>
+        <th scope="col">Trips to the tent</th>
         <th scope="col">Why, and how sure</th>
         <th scope="col"><span class="sr-only">Change</span></th>
       </tr>
@@ -54,13 +53,16 @@
           </th>
           {#if plan}
             <td>
-              <strong>{length(plan.setting.height_cm, unit)}</strong>, dial
-              <strong>{trim(plan.setting.dial_pct, 1)}</strong>,
+              <strong>{hang(plan.setting.height_cm, unit)}</strong>,
+              {#if plan.dial_kind === "unmarked"}
+                <strong>{Math.round(plan.outcome.watts)} W</strong> by the meter,
+              {:else if plan.dial_kind !== "none"}
+                dial <strong>{trim(plan.setting.dial_pct, 1)}</strong>
+                ({Math.round(plan.outcome.watts)} W),
+              {/if}
               <strong class="whitespace-nowrap">{hours(plan.setting.hours)}</strong>
               <div class="quiet">
-                {clock(plan.on_minute)} to {clock(plan.off_minute)}{plan.kept
-                  ? ", as you set it"
-                  : ""}
+                {windowsWords(plan.windows)}{plan.kept ? ", as you set it" : ""}
               </div>
             </td>
             <td class="text-right whitespace-nowrap">
@@ -77,14 +79,31 @@
               <div class="quiet">cap {Math.round(stage.hot_spot_cap)}</div>
             </td>
             <td>
-              {#if plan.rehangs.length}
-                {plan.rehangs
-                  .map(
-                    (r) =>
-                      `${dayMonth(season.first, stage.first_day + r.day)} by ${length(r.by_cm, unit)}`,
-                  )
-                  .join(", ")}
-              {:else}<span class="quiet">stays where it hangs</span>{/if}
+              <ul>
+                {#each plan.hangings as each (each.day)}
+                  <li>
+                    {dayMonth(season.first, stage.first_day + each.day)}:
+                    <strong>{hang(each.above_floor_cm, unit)}</strong> above the floor{each.dial_pct ===
+                    plan.setting.dial_pct
+                      ? ""
+                      : `, dial ${trim(each.dial_pct, 1)}`}<span class="quiet"
+                      >; {hang(each.above_tops_cm, unit)} above the tops{each.left_cm ===
+                      each.above_tops_cm
+                        ? ""
+                        : `, ${hang(each.left_cm, unit)} in the end`}</span
+                    >
+                  </li>
+                {/each}
+              </ul>
+              {#if plan.lift_cm < run.lift_cm || plan.gap_days < run.gap_days}
+                <p class="text-warning">
+                  Trips come closer than {hang(run.lift_cm, unit)} and {run.gap_days} days: nothing else
+                  keeps every target.
+                </p>
+              {/if}
+              {#if plan.outside_maker}
+                <p class="text-warning">Outside the maker's heights.</p>
+              {/if}
               {#if plan.easing.length}
                 <div>
                   {plan.easing.length}
@@ -106,7 +125,8 @@
                   {plan.obstacles.map(obstacleWords).join(" ")}
                 </p>
               {:else if !plan.kept}
-                <p class="quiet">{bindingWords(plan.binding, aim)}</p>
+                <p>{chanceWords(plan.chance, plan.chance_read)}</p>
+                <p class="quiet">{bindingWords(plan.binding, run.aim)}</p>
               {/if}
               <p class="quiet">
                 Mean ± {percent(plan.certainty.mean_tolerance)}: DLI {trim(

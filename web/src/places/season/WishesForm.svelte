@@ -9,12 +9,14 @@
 
   function set(part: Partial<SeasonWishes>): void {
     const { aim, started_on, on_wish, on_minute, rise_pct, shift_days } = run;
-    const body = { aim, started_on, on_wish, on_minute, rise_pct, shift_days, ...part };
+    const { lift_cm, gap_days, beyond_maker } = run;
+    const pace = { lift_cm, gap_days, beyond_maker };
+    const body = { aim, started_on, on_wish, on_minute, rise_pct, shift_days, ...pace, ...part };
     if (!Object.values(body).some((v) => typeof v === "number" && Number.isNaN(v))) wish(body);
   }
 </script>
 
-<div class="flex flex-wrap items-start gap-3" role="group" aria-label="Planned by">
+<div class="flex flex-wrap items-start gap-x-5 gap-y-2" role="group" aria-label="Planned by">
   <div class="grid gap-0.5">
     <label class="quiet text-sm" for={id}>Day 1</label>
     <input
@@ -30,11 +32,12 @@
     label="Aim"
     bind:value={() => run.aim, (aim) => set({ aim })}
     options={[
+      { value: "likely", label: "Likeliest to hold" },
       { value: "middle", label: "Middle of the band" },
       { value: "energy", label: "Least energy" },
       { value: "even", label: "Most even" },
       { value: "gentle", label: "Gentlest peak" },
-      { value: "moves", label: "Fewest moves: one height" },
+      { value: "moves", label: "Fewest moves" },
     ]}
   />
   <SelectField
@@ -59,5 +62,28 @@
     label="Longer days over"
     unit="d"
     bind:value={() => run.shift_days, (days) => set({ shift_days: days ? Math.round(days) : NaN })}
+  />
+  <Figure
+    narrow
+    label="Re-hang by"
+    kind="length"
+    hint="or more"
+    bind:value={() => run.lift_cm, (lift) => set({ lift_cm: lift ?? NaN })}
+  />
+  <Figure
+    narrow
+    label="Trips apart"
+    unit="d"
+    hint="or more"
+    bind:value={() => run.gap_days, (days) => set({ gap_days: days ? Math.round(days) : NaN })}
+  />
+  <SelectField
+    small
+    label="Heights"
+    bind:value={() => String(run.beyond_maker), (free) => set({ beyond_maker: free === "true" })}
+    options={[
+      { value: "false", label: "Inside the maker's" },
+      { value: "true", label: "Any that works" },
+    ]}
   />
 </div>

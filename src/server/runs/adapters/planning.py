@@ -1,0 +1,228 @@
+"""A run as the core plans it: its stages as problems, and the plan of them all."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from canopy.crop.targets import as_band
+from canopy.daylight.background import Background, none
+from canopy.daylight.lampday import lamp_day, sun_span
+from canopy.errors import CanopyError
+from canopy.formats.growing import FIRST_START as FIRST_START
+from canopy.formats.growing import LAST_START as LAST_START
+from canopy.plan.levers import FREE, Locks, Setting
+from canopy.plan.problem import Growth, Reach, StagePlace, StageProblem, Visits
+from canopy.plan.season import StageOrder, StagePlan, choices, plan_season
+from canopy.plan.solver import Aim as Aim
+from canopy.plan.stageplan import StageChoice, plan_stage
+from canopy.power.hanging import HEIGHT_STEP_CM
+from canopy.words import QUARTER_INCH_CM, Said
+from server.common.words import unit_of
+from server.crops.adapters import canopy_reflectance, target_of
+from server.crops.models import Stage
+from server.fixtures.models import Fixture
+from server.runs.adapters.lamps import HungFixture, check_lamps, hung_lamp, rail_dimmer
+from server.runs.adapters.standing import Standing
+from server.runs.models import Setting as SettingRow
+from server.spaces.adapters import (
+    daylight_over,
+    enclosure,
+    losses_of,
+    plots_of,
+    stands_of,
+    tariff_of,
+)
+
+AIM_OF: dict[str, Aim] = {
+    "likely": "likely",
+    "middle": "middle",
+    "energy": "energy",
+    "even": "even",
+    "gentle": "gentle",
+}
+
+Kept = Mapping[int, SettingRow]
+"""What the grower set for stages, by their ids."""
+
+
+def date_of(run: Standing, day: int) -> date:
+    """Return the date of a run's day, counted from 0.
+
+    Raises
+    ------
+    CanopyError
+        When the run starts on a day no season can.
+    """
+    if not FIRST_START <= run.started_on <= LAST_START:
+        raise CanopyError(
+            f"The run starts on {run.started_on}; give a day from {FIRST_START.year} to "
+            f"{LAST_START.year}.",
+            "started_on",
+        )
+    return run.started_on + timedelta(days=day)
+
+
+def days_before(run: Standing, stage: Stage) -> int:
+    """Return the day of a run, from 0, on which a stage begins."""
+    return sum(other.days for other in run.stages if other.position < stage.position)
+
+
+def stage_daylight(run: Standing, stage: Stage) -> Background:
+    """Return the daylight over a stage's days."""
+    if run.space.daylight is None:
+        return none(stage.days)
+    return daylight_over(run.space.daylight, date_of(run, days_before(run, stage)), stage.days)
+
+
+def step_cm(run: Standing) -> float:
+    """Return the step a grower reads off a tape measure: a centimetre, or a quarter inch."""
+    return QUARTER_INCH_CM if unit_of(run.owner) == "in" else HEIGHT_STEP_CM
+
+
+def reach_of(run: Standing, fixture: Fixture) -> Reach:
+    """Return which heights a plan may choose for a lamp."""
+    return Reach(
+        maker_low_cm=fixture.maker_low_cm,
+        maker_high_cm=fixture.maker_high_cm,
+        beyond=run.beyond_maker,
+        step_cm=step_cm(run),
+    )
+
+
+def place_of(run: Standing, stage: Stage, on_minute: int) -> StagePlace:
+    """Return a stage of a run as the core's, without its lamps.
+
+    The canopy stands where the plants end: there the headroom is least.
+    """
+    space = run.space
+    target = as_band(target_of(stage, space.co2_enriched), space.timer_step_min)
+    top_cm = space.pot_cm + stage.plant_end_cm
+    daylight, tariff = stage_daylight(run, stage), tariff_of(run.tariff)
+    sun = sun_span(daylight.any_day())
+    price = tuple(tariff.by_minute().tolist()) if sun and tariff.bands else None
+    return StagePlace(
+        box=enclosure(space, top_cm, canopy_reflectance(run.habit)),
+        room_cm=space.height_cm - top_cm - space.hangers_cm,
+        timer_step_min=space.timer_step_min,
+        target=target,
+        stands=stands_of(space),
+        plots=plots_of(space),
+        aim=AIM_OF.get(run.aim, "middle"),
+        losses=losses_of(space, lamp_day(target, on_minute, space.timer_step_min, sun, price)),
+        daylight_dli=float(daylight.dli.mean()),
+        over_cap=run.over_cap,
+        growth=Growth(
+            tops_cm=space.pot_cm + stage.plant_start_cm,
+            by_cm=stage.plant_end_cm - stage.plant_start_cm,
+            days=stage.days,
+        ),
+        visits=visits_of(run, stage),
+    )
+
+
+def visits_of(run: Standing, stage: Stage) -> Visits:
+    """Return how often somebody comes to the tent, and the light of the stages beside this one."""
+    bands = [(each.dli_low, each.dli_high) for each in run.stages]
+    at = [each.pk for each in run.stages].index(stage.pk)
+    return Visits(
+        lift_cm=run.lift_cm,
+        gap_days=run.gap_days,
+        rise=run.rise_pct / 100,
+        before=bands[at - 1] if at else None,
+        after=bands[at + 1] if at + 1 < len(bands) else None,
+        sparing=run.aim == "moves",
+    )
+
+
+def problem_of(
+    run: Standing, stage: Stage, lamps: list[HungFixture], on_minute: int, locks: Locks = FREE
+) -> StageProblem:
+    """Return a stage of a run with its lamps as the core's problem."""
+    space, main = run.space, run.fixture
+    check_lamps(space, main, lamps)
+    return place_of(run, stage, on_minute).problem(
+        tuple(hung_lamp(lamp, space, main) for lamp in lamps),
+        [lamp.frame() for lamp in lamps],
+        rail_dimmer(lamps, main),
+        locks,
+        reach_of(run, main),
+    )
+
+
+def levers_of(row: SettingRow) -> Setting:
+    """Return a kept setting's levers; what it does not say stands at nothing."""
+    hours = sum(window["hours"] for window in row.windows)
+    return Setting(row.height_cm or 0.0, row.dial_pct or 0.0, hours)
+
+
+def on_minute_of(row: SettingRow) -> int:
+    """Return when a kept setting's first window begins, minutes after midnight."""
+    return int(row.windows[0]["on_minute"]) if row.windows else 0
+
+
+def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
+    """Return a setting's locked levers."""
+    if wanted is None:
+        return FREE
+    return Locks(
+        height_cm=wanted.height_cm if "height" in locked else None,
+        dial_pct=wanted.dial_pct if "dial" in locked else None,
+        hours=wanted.hours if "hours" in locked else None,
+    )
+
+
+@dataclass(frozen=True)
+class Refused:
+    """A stage that cannot be put to the core at all, and why."""
+
+    stage: Stage
+    why: Said
+
+
+def orders_of(run: Standing, kept: Kept) -> tuple[dict[int, StageOrder], list[Refused]]:
+    """Return a run's stages to plan, by their ids, and those that cannot be put to the core."""
+    orders, refused = {}, []
+    for stage in run.stages:
+        row = kept.get(stage.pk)
+        setting = None if row is None else levers_of(row)
+        on = run.on_minute if row is None else on_minute_of(row)
+        try:
+            problem = problem_of(
+                run, stage, run.lamps, on, locks_of(setting, row.locked if row else ())
+            )
+        except CanopyError as error:
+            refused.append(Refused(stage, error.said))
+            continue
+        order = StageOrder(stage.name, problem, setting, None if row is None else on)
+        orders[stage.pk] = order
+    return orders, refused
+
+
+def plans_of(run: Standing, orders: Mapping[int, StageOrder]) -> dict[int, StagePlan]:
+    """Return the plan of a run's stages, by their ids."""
+    plans = plan_season(
+        list(orders.values()),
+        tariff_of(run.tariff),
+        wish=run.on_wish,
+        on_minute=run.on_minute,
+        shift_days=run.shift_days,
+    )
+    return dict(zip(orders, plans))
+
+
+def choice_for(run: Standing, stage: Stage, kept: Kept, problem: StageProblem) -> StageChoice:
+    """Return what the plan chooses for a stage as it is put, the others as they are.
+
+    Raises
+    ------
+    CanopyError
+        When it cannot be.
+    """
+    if not problem.visits.sparing:
+        return plan_stage(problem)
+    orders, _ = orders_of(run, kept)
+    orders[stage.pk] = StageOrder(stage.name, problem)
+    found = dict(zip(orders, choices(list(orders.values()))))[stage.pk]
+    if isinstance(found, Said):
+        raise CanopyError(found)
+    return found
