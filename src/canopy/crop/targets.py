@@ -9,7 +9,7 @@ from math import isfinite
 from typing import Literal
 
 from canopy.errors import CanopyError
-from canopy.quantities import ppfd_for_dli
+from canopy.quantities import DLI_PER_UMOL_HOUR, ppfd_for_dli
 
 DayLength = Literal["short-day", "long-day", "neutral"]
 
@@ -135,6 +135,21 @@ class StageTarget:
             ppfd_for_dli(self.dli_low, photoperiod_h),
             ppfd_for_dli(self.dli_high, photoperiod_h),
         )
+
+
+def dli_of_ppfd(
+    ppfd_low: float, ppfd_high: float, hours_low: float, hours_high: float
+) -> tuple[float, float]:
+    """Return the DLI band that a PPFD band asked for alone comes to over the hours allowed.
+
+    >>> low, high = dli_of_ppfd(200, 400, 18, 18)  # common practice sets them beside 18 h
+    >>> round(low, 1), round(high, 1)
+    (13.0, 25.9)
+    """
+    low, high = SPANS["dli"]
+    asked = ppfd_low * hours_low, ppfd_high * hours_high
+    first, last = (min(max(each * DLI_PER_UMOL_HOUR, low), high) for each in asked)
+    return first, last
 
 
 PPFD_STEP = 0.02

@@ -1,9 +1,10 @@
 """Rows to core values."""
 
+from math import isfinite
 from typing import Any
 
 from canopy.crop.targets import DayLength as DayLength
-from canopy.crop.targets import StageTarget, enriched_cap
+from canopy.crop.targets import StageTarget, dli_of_ppfd, enriched_cap
 from canopy.errors import CanopyError
 from canopy.formats.growing import RESPONSES
 from canopy.formats.growing import STAGE_LIMITS as STAGE_LIMITS
@@ -38,6 +39,43 @@ def target_of(stage: Stage, enriched: bool = False) -> StageTarget:
     if enriched:
         values["hot_spot_cap"] = enriched_cap(values["hot_spot_cap"])
     return StageTarget(**values, response=RESPONSE_OF[stage.response])
+
+
+def plant_labels() -> list[dict[str, Any]]:
+    """Return the words of plant labels, each with its DLI band."""
+    rows: list[dict[str, Any]] = table("plant_labels")["rows"]
+    return rows
+
+
+def with_bands(stages: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Return stages each with a DLI band; one asked for by PPFD alone has what follows from it.
+
+    Raises
+    ------
+    CanopyError
+        When a stage says neither, with its place.
+    """
+    return [_with_band(stage, f"stages.{i}") for i, stage in enumerate(stages)]
+
+
+def _with_band(stage: dict[str, Any], where: str) -> dict[str, Any]:
+    if stage["dli_low"] is not None and stage["dli_high"] is not None:
+        return stage
+    missing = "dli_low" if stage["dli_low"] is None else "dli_high"
+    if stage["dli_low"] != stage["dli_high"]:
+        raise CanopyError(
+            "Give both ends of the DLI band, or leave both empty.", f"{where}.{missing}"
+        )
+    ends = [stage[name] for name in ("ppfd_low", "ppfd_high", "hours_low", "hours_high")]
+    if None in ends[:2]:
+        raise CanopyError(
+            "Give a DLI band, or a PPFD band and leave the DLI empty.", f"{where}.dli_low"
+        )
+    if not all(isfinite(end) and end > 0 for end in ends):
+        # its own check says what is wrong with them
+        return stage | {"dli_low": 1.0, "dli_high": 1.0}
+    low, high = dli_of_ppfd(*ends)
+    return stage | {"dli_low": low, "dli_high": high}
 
 
 def check_stages(stages: list[dict[str, Any]]) -> None:

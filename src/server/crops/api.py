@@ -9,9 +9,9 @@ from server.accounts.api import grower_of
 from server.common.schemas import CHANGES, PROBLEMS, RemovedIn
 from server.common.versions import IfMatch, expected, shown_by
 from server.crops import selectors, services
-from server.crops.adapters import crop_library
+from server.crops.adapters import crop_library, plant_labels
 from server.crops.models import Crop
-from server.crops.schemas import CropIn, CropOut, LibraryCrop
+from server.crops.schemas import CropIn, CropOut, LabelOut, LibraryCrop
 
 router = Router(auth=django_auth)
 shown_by(Crop, CropOut.from_orm)
@@ -27,6 +27,12 @@ def crops(request: HttpRequest) -> QuerySet[Crop]:
 def library(request: HttpRequest) -> list[LibraryCrop]:
     """The crops that ship with the app, to copy."""
     return [LibraryCrop.model_validate(row) for row in crop_library()]
+
+
+@router.get("/labels", response={200: list[LabelOut], **PROBLEMS})
+def labels(request: HttpRequest) -> list[LabelOut]:
+    """What the words of plant labels come to."""
+    return [LabelOut.model_validate(row) for row in plant_labels()]
 
 
 @router.post("", response={201: CropOut, **PROBLEMS})

@@ -13,8 +13,8 @@ class StageIn(Strict):
     id: Id | None = None
     name: Name
     days: int = within(STAGE_LIMITS["days"])
-    dli_low: float
-    dli_high: float
+    dli_low: float | None = Field(None, description="empty where the PPFD band alone is asked")
+    dli_high: float | None = None
     ppfd_low: float | None = None
     ppfd_high: float | None = None
     hot_spot_cap: float
@@ -39,6 +39,17 @@ class CropIn(Echoed):
 
 class StageOut(StageIn):
     id: int
+    dli_low: float
+    dli_high: float
+
+
+class LabelOut(Schema):
+    """Words of a plant label, and the DLI band they stand for."""
+
+    key: str
+    label: str
+    dli_low: float
+    dli_high: float
 
 
 class LibraryCrop(Schema):

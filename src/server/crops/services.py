@@ -9,7 +9,7 @@ from django.db.models import RestrictedError
 from server.accounts.models import Grower
 from server.accounts.services import signed_up
 from server.common.rows import Expected, held, keep
-from server.crops.adapters import check_stages, starter_crops
+from server.crops.adapters import check_stages, starter_crops, with_bands
 from server.crops.models import Crop, Stage
 from server.crops.selectors import crop_of
 
@@ -26,12 +26,12 @@ def stock_new_accounts() -> None:
 
 def add_crop(grower: Grower, values: dict[str, Any]) -> Crop:
     """Return a new crop with its stages."""
-    check_stages(values["stages"])
+    stages = with_bands(values["stages"])
+    check_stages(stages)
     with transaction.atomic():
         crop = Crop.objects.create(owner=grower, name=values["name"], habit=values["habit"])
         Stage.objects.bulk_create(
-            Stage(crop=crop, position=i, **_without_id(stage))
-            for i, stage in enumerate(values["stages"])
+            Stage(crop=crop, position=i, **_without_id(stage)) for i, stage in enumerate(stages)
         )
     return crop
 
@@ -46,10 +46,11 @@ def change_crop(crop: Crop, values: dict[str, Any], expected: Expected = None) -
     A stage given with its id keeps its settings, also one that had been left out; one that is left
     out goes from the crop, and its settings with it, but stays in the past of runs.
     """
-    check_stages(values["stages"])
+    stages = with_bands(values["stages"])
+    check_stages(stages)
     with held(crop, expected) as row:
         keep(row, name=values["name"], habit=values["habit"])
-        _keep_stages(row, values["stages"])
+        _keep_stages(row, stages)
     return crop_of(crop.owner, crop.pk)
 
 

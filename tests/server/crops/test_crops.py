@@ -91,3 +91,32 @@ def test_a_crop_is_put_away_and_brought_back(grower, run):
     assert grower("put", path, {"removed": True})[1]["removed"]
     assert grower("get", f"runs/{run['id']}/season")[0] == 200
     assert not grower("put", path, {"removed": False})[1]["removed"]
+
+
+def test_a_stage_asked_for_by_ppfd_alone_has_the_days_light_that_follows(grower):
+    crop = grower.named("crops", "Potted chrysanthemums")
+    stage = {**crop["stages"][0], "id": None, "dli_low": None, "dli_high": None}
+    alone = {"ppfd_low": 200, "ppfd_high": 400, "hours_low": 18, "hours_high": 18}
+    body = {"name": "By PPFD", "habit": "pots", "stages": [{**stage, **alone}]}
+    status, made = grower("post", "crops", body)
+    # 200 to 400 umol over 18 h are 13 to 26 mol; common practice sets one beside the other
+    assert status == 201
+    assert made["stages"][0]["dli_low"] == pytest.approx(13, abs=0.05)
+    assert made["stages"][0]["dli_high"] == pytest.approx(26, abs=0.1)
+    for change, field in (
+        ({"ppfd_low": None, "ppfd_high": None}, "stages.0.dli_low"),
+        ({"ppfd_low": None}, "stages.0.dli_low"),
+        ({"dli_high": 20}, "stages.0.dli_low"),
+        ({"hours_low": 0}, "stages.0.hours_low"),
+        ({"hours_high": 1e300}, "stages.0.hours_high"),
+    ):
+        body["stages"] = [{**stage, **alone, **change}]
+        status, problem = grower("post", "crops", body)
+        assert (status, fields(problem)) == (422, [field])
+
+
+def test_the_words_of_plant_labels_come_to_bands(grower):
+    labels = {row["key"]: row for row in grower("get", "crops/labels")[1]}
+    # from memory of extension guides: full sun, 6 to 8 h, about 20 to 30 mol; low light 2 to 5
+    assert (labels["bright-direct"]["dli_low"], labels["bright-direct"]["dli_high"]) == (20, 30)
+    assert (labels["low"]["dli_low"], labels["low"]["dli_high"]) == (2, 5)

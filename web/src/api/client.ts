@@ -47,6 +47,7 @@ export type Run = Schemas["RunOut"];
 export type RunIn = Schemas["RunIn"];
 export type Bench = Schemas["BenchOut"];
 export type LiningGains = Schemas["LiningGainsOut"];
+export type PlantLabel = Schemas["LabelOut"];
 export type Hanging = Schemas["HangingOut"];
 export type Stretch = Schemas["StretchOut"];
 export type Limit = Schemas["LimitOut"];

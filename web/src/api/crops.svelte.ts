@@ -1,6 +1,13 @@
 /** The grower's crops. */
 
-import { answer, client, type Crop, type CropIn, type LibraryCrop } from "./client";
+import {
+  answer,
+  client,
+  type Crop,
+  type CropIn,
+  type LibraryCrop,
+  type PlantLabel,
+} from "./client";
 import { madeOn, Rows } from "./rows.svelte";
 
 class Crops extends Rows<Crop> {
@@ -21,6 +28,13 @@ class Crops extends Rows<Crop> {
   }
 
   /** The crops that ship with the app. */
+  labels = $state<PlantLabel[]>([]);
+
+  /** What the words of plant labels come to; asked for once. */
+  async loadLabels(): Promise<void> {
+    if (!this.labels.length) this.labels = await answer(client.GET("/api/crops/labels"));
+  }
+
   library(): Promise<LibraryCrop[]> {
     return answer(client.GET("/api/crops/library"));
   }

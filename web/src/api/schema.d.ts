@@ -148,6 +148,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/crops/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Labels
+         * @description What the words of plant labels come to.
+         */
+        get: operations["server_crops_api_labels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/crops/library": {
         parameters: {
             query?: never;
@@ -2004,6 +2024,20 @@ export interface components {
             y_cm: number;
         };
         /**
+         * LabelOut
+         * @description Words of a plant label, and the DLI band they stand for.
+         */
+        LabelOut: {
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * LampIn
          * @description One lamp where it hangs; without a dial of its own it follows the rail's.
          */
@@ -3337,9 +3371,12 @@ export interface components {
             /** Days */
             days: number;
             /** Dli High */
-            dli_high: number;
-            /** Dli Low */
-            dli_low: number;
+            dli_high?: number | null;
+            /**
+             * Dli Low
+             * @description empty where the PPFD band alone is asked
+             */
+            dli_low?: number | null;
             /** Evenness Goal */
             evenness_goal?: number | null;
             /** Hot Spot Cap */
@@ -4023,6 +4060,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CropOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_crops_api_labels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelOut"][];
                 };
             };
             /** @description Unauthorized */

@@ -15,11 +15,15 @@
 </script>
 
 <script lang="ts">
+  import { onMount } from "svelte";
+
   import type { StageIn } from "../../api/client";
+  import { crops } from "../../api/crops.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import { useWrong, within } from "../../parts/form/form.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
   import Field from "../../parts/form/Field.svelte";
+  import { attempt } from "../../parts/notice.svelte";
 
   interface Props {
     stage: StageIn;
@@ -28,6 +32,17 @@
   }
   let { stage = $bindable(), number, remove }: Props = $props();
   within(() => `stages.${number - 1}`);
+  const id = $props.id();
+  onMount(() => void attempt(() => crops.loadLabels()));
+
+  /** Ask what a plant's label says. */
+  function ask(event: Event & { currentTarget: HTMLSelectElement }): void {
+    const said = crops.labels.find((label) => label.key === event.currentTarget.value);
+    if (!said) return;
+    const { dli_low, dli_high } = said;
+    Object.assign(stage, { dli_low, dli_high, ppfd_low: null, ppfd_high: null });
+    stage.provenance = `the words "${said.label}" of a plant's label; wide`;
+  }
   const band = useWrong(() => ["ppfd_low", "ppfd_high"]);
 </script>
 
@@ -65,6 +80,15 @@
   <div class="flex flex-wrap items-start gap-2">
     {@render figure("DLI from", "dli_low", { unit: "mol" })}
     {@render figure("DLI to", "dli_high", { unit: "mol" })}
+    <div class="grid w-40 content-start gap-0.5">
+      <label class="quiet text-sm whitespace-nowrap" for={id}>or as its label says</label>
+      <select {id} class="select select-sm w-full max-sm:min-h-11" value="" onchange={ask}>
+        <option value="">–</option>
+        {#each crops.labels as label (label.key)}
+          <option value={label.key}>{label.label}</option>
+        {/each}
+      </select>
+    </div>
     {@render figure("Brightest", "hot_spot_cap", { unit: "µmol" })}
     {@render figure("Hours from", "hours_low")}
     {@render figure("Hours to", "hours_high")}
@@ -88,7 +112,10 @@
       {@render figure("PPFD from", "ppfd_low")}
       {@render figure("PPFD to", "ppfd_high")}
     </div>
-    <p class="quiet text-sm">Left empty, it follows from the DLI band and the hours.</p>
+    <p class="quiet text-sm">
+      Left empty, it follows from the DLI band and the hours. To go by PPFD alone leave the DLI
+      empty: it follows from these and the hours. With both, both have to hold.
+    </p>
   </details>
   <label class="mt-1 flex min-h-11 items-center gap-2 text-sm sm:min-h-0">
     <input
