@@ -274,6 +274,7 @@ def bench(problem: StageProblem) -> Bench:
             problem.over_cap,
             problem.aim,
             problem.locks,
+            why=False,
         ),
         bases=bases,
     )

@@ -182,6 +182,9 @@ def _start(
 ) -> int:
     """Return when the lamp comes on by a wish, where the crop keeps its day and its night."""
     day = order.problem.losses.day
+    if day.sun is None:
+        # the dark is as long whenever it begins
+        return best_start(tariff, photoperiod_h, order.problem.timer_step_min, wish, on_minute)
 
     def allowed(start: int) -> bool:
         return replace(day, on_minute=start).fits(photoperiod_h)

@@ -211,7 +211,7 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
         daylight_dli=place.daylight_dli,
         standing=standing,
     )
-    solution = solve(space, target, place.over_cap, place.aim)
+    solution = solve(space, target, place.over_cap, place.aim, why=False)
     h, d, _ = space.nearest(solution.setting)
     floor = maps[h] * float(space.light[d])
     return _ranked(problem, solution, space, grid, floor, standing, exact=False)

@@ -14,7 +14,6 @@ from numpy.typing import NDArray
 
 from canopy.crop.targets import StageTarget
 from canopy.plan.advice import GROUPS, Obstacle, obstacles
-from canopy.plan.certainty import likely_at
 from canopy.plan.levers import FREE, LeverSpace, Locks, Outcome, Setting, no_less, no_more
 
 Mask = NDArray[np.bool_]
@@ -28,11 +27,6 @@ LEVERS: tuple[Lever, ...] = ("height", "dial", "hours")
 
 SAME_MISS = 0.01
 """Settings that miss a target by shares differing less than this count as missing it alike."""
-
-SAME_CHANCE = 0.002
-"""Settings at which all targets hold as likely but for this much count as equally likely."""
-
-AT_ONCE = 400
 
 SAME_DLI = 0.01
 """Settings whose distance to the middle of the DLI band differs by less than this share of the
@@ -86,10 +80,8 @@ def _together(masks: dict[str, Mask], without: tuple[str, ...], allowed: Mask) -
 class _Cells:
     """Settings as flat numbers, and what each gives; everything is looked up only where asked."""
 
-    def __init__(
-        self, space: LeverSpace, target: StageTarget, given_up: tuple[str, ...] = ()
-    ) -> None:
-        self.space, self.target, self.given_up = space, target, given_up
+    def __init__(self, space: LeverSpace, target: StageTarget) -> None:
+        self.space, self.target = space, target
         self.times = len(space.hours)
         self._dli = space.dli().ravel()
         self._mean, self._peak = space.mean.ravel(), space.peak.ravel()
@@ -127,21 +119,6 @@ class _Cells:
         if goal is not None and ignored != "evenness":
             yield lambda at: np.maximum(goal - self._evenness_at(at), 0.0)
 
-    def _likeliest(self, cells: Cells, ignored: str) -> Cells:
-        """Return the settings at which all targets hold as likely as anywhere, within a little."""
-        h, rest = np.divmod(cells, self.space.shape[1] * self.times)
-        d, t = np.divmod(rest, self.times)
-        without = (*self.given_up, ignored)
-        # the day's light alone cannot be less likely than everything: only few are worth the work
-        alone = likely_at(self.space, self.target, (h, d, t), (*without, "hot_spot_cap"))
-        found = np.full(len(cells), -1.0)
-        order = np.argsort(-alone, kind="stable")
-        for some in np.array_split(order, range(AT_ONCE, len(order), AT_ONCE)):
-            if alone[some[0]] < found.max() - SAME_CHANCE:
-                break
-            found[some] = likely_at(self.space, self.target, (h[some], d[some], t[some]), without)
-        return _least(-found, cells, SAME_CHANCE)
-
     def best(self, cells: Cells, aim: Aim, ignored: str = "") -> int:
         """Return the best setting: least miss, then aim, then the band's middle, then energy.
 
@@ -163,8 +140,6 @@ class _Cells:
             cells = _least(-self._evenness_at(cells), cells, 1e-9)
         elif aim == "gentle":
             cells = _least(self.peak(cells), cells, 1e-9)
-        elif aim == "likely":
-            cells = self._likeliest(cells, ignored)
         cells = _least(np.abs(self._dli[cells] - middle), cells, SAME_DLI * middle)
         cells = _least(self._kwh[cells % len(self._kwh)], cells, 1e-9)
         cells = _least(-self._evenness_at(cells), cells, 1e-9)
@@ -221,6 +196,7 @@ def solve(
     over_cap: bool = False,
     aim: Aim = "middle",
     locks: Locks = FREE,
+    why: bool = True,
 ) -> Solution:
     """Return the best setting for a stage.
 
@@ -232,11 +208,13 @@ def solve(
     over_cap : bool
         The grower asked that the hot-spot cap be given up too.
     aim : {'likely', 'middle', 'energy', 'even', 'gentle'}
-        What to choose by among settings that meet every target: most likely to meet them in a real
-        tent, nearest the middle of the DLI band, least energy, most even, or the dimmest brightest
-        spot.
+        What to choose by among settings that meet every target: nearest the middle of the DLI
+        band, least energy, most even, or the dimmest brightest spot. The likeliest is found over
+        all days of a stage; one day by itself takes the middle for it.
     locks : Locks
         Levers that stay where they are.
+    why : bool
+        Whether what decides the choice is worked out too.
 
     Returns
     -------
@@ -254,7 +232,7 @@ def solve(
             break
         relaxed = relaxed + tuple(name for name in group if name in masks)
         mask = _together(masks, relaxed, allowed)
-    cells = _Cells(space, target, given_up)
+    cells = _Cells(space, target)
     fitting = np.flatnonzero(mask)
     if not len(fitting):
         # even the weakest setting passes the cap: take the one that passes it least
@@ -268,7 +246,7 @@ def solve(
         setting=space.setting(index),
         outcome=space.outcome(index),
         relaxed=broken,
-        binding=_binding(cells, masks, allowed, relaxed, chosen, aim),
+        binding=_binding(cells, masks, allowed, relaxed, chosen, aim) if why else (),
         obstacles=obstacles(space, target, masks, locks, broken, index, over_cap),
         cap_in_the_way=not over_cap and _cap_stops(masks, allowed, broken),
     )

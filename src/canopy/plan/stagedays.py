@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import product
 from math import ceil
 
@@ -10,10 +11,9 @@ from numpy.typing import NDArray
 
 from canopy.crop.targets import StageTarget
 from canopy.plan.bench import Bench
-from canopy.plan.certainty import likely_at
+from canopy.plan.certainty import Extremes, held, likely_at
 from canopy.plan.levers import LeverSpace, Locks, Outcome, Setting
 from canopy.plan.problem import Growth, StageProblem
-from canopy.plan.solver import target_masks
 from canopy.plan.trips import Pace, Paced, StageDays, Strictness
 
 Array = NDArray[np.float64]
@@ -77,34 +77,22 @@ def _positions(space: LeverSpace, locks: Locks, chosen: Setting) -> tuple[Whole,
     return _thinned(dials, max(MOST_SETTINGS // len(hours), 2), d), hours
 
 
-def _costs(
-    ready: Bench, problem: StageProblem, pairs: tuple[Whole, Whole], good: Mask
-) -> tuple[Array, Array]:
-    """Return what a day costs by the aim, where it is good, and its DLI; shapes (rows, settings).
+@dataclass(frozen=True, eq=False)
+class _Tables:
+    """What every setting looked at gives in every row; settings as dial and hours in pairs.
 
-    The aim decides, then the band's middle and the energy together.
+    ``dial``, ``hours`` have shape (settings,), the others (rows, settings); ``energy`` and ``off``,
+    how far the DLI is from the band's middle, are shares.
     """
-    space, target, (d, t) = ready.space, problem.target, pairs
-    dli = space.lamp_dli(space.mean[:, d], space.hours[t]) + space.daylight_dli
-    kwh = space.watts[d] * space.full_hours[t] / 1000
-    energy = np.broadcast_to(kwh / max(float(kwh.max()), 1e-9), dli.shape)
-    off = np.minimum(np.abs(dli / target.dli_middle - 1), 1.0)
-    match problem.aim:
-        case "energy":
-            return energy + TIE * off, dli
-        case "even":
-            return 1 - space.evenness[:, d] + TIE * off, dli
-        case "gentle":
-            return space.peak[:, d] / max(float(space.peak.max()), 1e-9) + TIE * off, dli
-        case "likely":
-            missing = np.ones(dli.shape)
-            rows, columns = np.nonzero(good)
-            cells = rows, d[columns], t[columns]
-            ignored = ("hot_spot_cap",) if problem.over_cap else ()
-            missing[good] = 1 - likely_at(space, target, cells, ignored)
-            return missing + TIE * (off + TIE * energy), dli
-        case _:
-            return off + TIE * energy, dli
+
+    dial: Whole
+    hours: Whole
+    mean: Array
+    peak: Array
+    evenness: Array
+    dli: Array
+    energy: Array
+    off: Array
 
 
 @dataclass(frozen=True)
@@ -115,33 +103,84 @@ class Asked:
     ready: Bench
     kept: Setting | None = None
 
+    @property
+    def locks(self) -> Locks:
+        """The levers that stay: those that are locked, or all that are kept."""
+        kept = self.kept
+        if kept is None:
+            return self.problem.locks
+        return Locks(kept.height_cm, kept.dial_pct, kept.hours)
+
+    @cached_property
+    def tables(self) -> _Tables:
+        """What every setting gives, worked out once."""
+        ready, target = self.ready, self.problem.target
+        space = ready.space
+        dials, hours = _positions(space, self.locks, self.kept or ready.solution.setting)
+        d, t = (np.array(way, dtype=np.int64) for way in zip(*product(dials, hours)))
+        dli = space.lamp_dli(space.mean[:, d], space.hours[t]) + space.daylight_dli
+        kwh = space.watts[d] * space.full_hours[t] / 1000
+        return _Tables(
+            dial=d,
+            hours=t,
+            mean=space.mean[:, d],
+            peak=space.peak[:, d],
+            evenness=space.evenness[:, d],
+            dli=dli,
+            energy=np.broadcast_to(kwh / max(float(kwh.max()), 1e-9), dli.shape),
+            off=np.minimum(np.abs(dli / target.dli_middle - 1), 1.0),
+        )
+
+
+def _costs(asked: Asked, good: Mask) -> Array:
+    """Return what a day costs by the aim, where it is good; shape (rows, settings).
+
+    The aim decides, then the band's middle and the energy together.
+    """
+    problem, tables = asked.problem, asked.tables
+    match problem.aim:
+        case "energy":
+            return tables.energy + TIE * tables.off
+        case "even":
+            return 1 - tables.evenness + TIE * tables.off
+        case "gentle":
+            most = max(float(asked.ready.space.peak.max()), 1e-9)
+            return tables.peak / most + TIE * tables.off
+        case "likely":
+            missing = np.ones(good.shape)
+            rows, columns = np.nonzero(good)
+            cells = rows, tables.dial[columns], tables.hours[columns]
+            ignored = ("hot_spot_cap",) if problem.over_cap else ()
+            likely = likely_at(asked.ready.space, problem.target, cells, ignored)
+            missing[good] = 1 - likely
+            return missing + TIE * (tables.off + TIE * tables.energy)
+        case _:
+            return tables.off + TIE * tables.energy
+
 
 def stage_days(asked: Asked, strict: Strictness) -> Paced:
     """Return a stage's tables; it begins at what is kept, and dial and hours then stay."""
-    problem, ready, kept = asked.problem, asked.ready, asked.kept
-    space, step = ready.space, problem.reach.step_cm
+    problem, tables = asked.problem, asked.tables
+    space, step = asked.ready.space, problem.reach.step_cm
     tops = problem.tops_in_steps()
     base = int(tops[0]) + problem.lowest_step
-    locks = problem.locks
-    hung = None
-    if kept is not None:
-        locks = Locks(kept.height_cm, kept.dial_pct, kept.hours)
-    if locks.height_cm is not None:
-        hung = int(np.abs(space.heights_cm - locks.height_cm).argmin())
     places = min(max(problem.highest_step - base + 1, 1), len(space.heights_cm))
-    hung = None if hung is None else min(hung, places - 1)
-    dials, hours = _positions(space, locks, kept or ready.solution.setting)
-    d, t = (np.array(way, dtype=np.int64) for way in zip(*product(dials, hours)))
-    masks = target_masks(space, strict.target)
-    good = np.ones((len(space.heights_cm), len(d)), bool)
-    for name, mask in masks.items():
-        if name not in strict.ignored:
-            good &= np.broadcast_to(mask, space.shape)[:, d, t]
-    if not set(masks) <= set(strict.ignored):
+    hung = None
+    if asked.locks.height_cm is not None:
+        hung = int(np.abs(space.heights_cm - asked.locks.height_cm).argmin())
+        hung = min(hung, places - 1)
+    at = Extremes(tables.mean, tables.mean, tables.peak, tables.evenness, tables.dli, tables.dli)
+    good = np.ones(tables.dli.shape, bool)
+    counting = set(asked.ready.masks) - set(strict.ignored)
+    for name, holds in held(strict.target, at).items():
+        if name in counting:
+            good &= holds
+    if counting:
         good &= _rows(problem, space, hung)[:, None]
-    cost, dli = _costs(ready, problem, (d, t), good)
+    cost = _costs(asked, good)
     if strict.margin and good.any():
         good &= 1 - cost >= strict.margin * (1 - cost[good].min())
+    d, t, dli = tables.dial, tables.hours, tables.dli
     useful = good.any(axis=0)
     if useful.any() and hung is None:
         d, t = d[useful], t[useful]
@@ -163,6 +202,25 @@ def stage_days(asked: Asked, strict: Strictness) -> Paced:
         after_dli=problem.visits.after_dli,
     )
     return Paced(days, d, t, tops, strict)
+
+
+def freed(asked: Asked, strict: Strictness, found: Paced) -> Iterator[tuple[str, Paced]]:
+    """Yield the targets that count, and the tables without each, where there is more in them.
+
+    A setting that misses a target as computed keeps it in no more than every second tent: where
+    days keep a better chance than that, no such setting is let in.
+    """
+    best = 1 - float(found.days.cost[found.days.good].min(initial=1.0))
+    if strict.margin * best > EVEN_CHANCE:
+        return
+    for name in asked.ready.masks:
+        if name not in strict.ignored:
+            more = stage_days(asked, replace(strict, ignored=(*strict.ignored, name)))
+            if np.count_nonzero(more.days.good) > np.count_nonzero(found.days.good):
+                yield name, more
+
+
+EVEN_CHANCE = 0.5
 
 
 def _rows(problem: StageProblem, space: LeverSpace, hung: int | None) -> Mask:

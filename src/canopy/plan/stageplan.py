@@ -16,7 +16,7 @@ from canopy.plan.certainty import Extremes, chances, missed_by
 from canopy.plan.levers import Basis, Outcome, Setting
 from canopy.plan.problem import StageProblem
 from canopy.plan.solver import Index, Solution, ends_of_travel
-from canopy.plan.stagedays import Asked, stage_days, stage_tables
+from canopy.plan.stagedays import Asked, freed, stage_tables
 from canopy.plan.trips import Pace, Way, fewest_trips, would_gain
 
 Whole = NDArray[np.int64]
@@ -188,13 +188,9 @@ def _hangings(
 
 def _binding(ways: list[Way], at: int, asked: Asked) -> tuple[str, ...]:
     """Return the targets without which a stage would go another way, worth more."""
-    strict, rise = ways[at].table.strict, asked.problem.visits.rise
-    found = []
-    for name in asked.ready.masks:
-        if name in strict.ignored:
-            continue
-        freed = stage_days(asked, replace(strict, ignored=(*strict.ignored, name)))
-        more = np.count_nonzero(freed.days.good) > np.count_nonzero(ways[at].table.days.good)
-        if more and would_gain(ways, at, freed.days, rise):
-            found.append(name)
-    return tuple(found)
+    table, rise = ways[at].table, asked.problem.visits.rise
+    return tuple(
+        name
+        for name, more in freed(asked, table.strict, table)
+        if would_gain(ways, at, more.days, rise)
+    )

@@ -36,38 +36,42 @@ def backward(
     later = np.full((days, places, groups), inf)
     within = np.full((places, count), inf)  # until another trip of this stage
     out = exits.copy()  # until the stage ends
-    run = np.zeros((places, count), np.int64)
+    run = np.zeros((places, count), np.int32)
     total = np.zeros((places, count))
     sums = np.zeros((gap + 1, places, count))
     best = np.full((places, groups), inf)
     value = np.full((places, count), inf)
     for s in range(days - 1, -1, -1):
         best[:] = inf
+        here, then, last = s % (gap + 1), (s + gap) % (gap + 1), s == 0 or days - s >= gap
         for p in range(places):
             row = p - rise[s]
             inside = 0 <= row < rows
             for c in range(count):
                 if not inside or not good[row, c]:
-                    within[p, c] = inf
-                    out[p, c] = inf
-                    run[p, c] = 0
-                    sums[s % (gap + 1), p, c] = total[p, c]
-                    value[p, c] = inf
+                    if run[p, c] or s == days - 1:
+                        within[p, c] = inf
+                        out[p, c] = inf
+                        run[p, c] = 0
+                        total[p, c] = 0.0
                     continue
                 within[p, c] += cost[row, c]
                 out[p, c] += cost[row, c]
                 run[p, c] += 1
                 total[p, c] += cost[row, c]
                 if run[p, c] >= gap and s + gap < days:
-                    spent = total[p, c] - sums[(s + gap) % (gap + 1), p, c]
+                    spent = total[p, c]
+                    if run[p, c] > gap:
+                        spent -= sums[then, p, c]
                     new = spent + later[s + gap, p, group[c]]
                     if new < within[p, c]:
                         within[p, c] = new
-                sums[s % (gap + 1), p, c] = total[p, c]
+                sums[here, p, c] = total[p, c]
                 least = within[p, c]
-                if (s == 0 or days - s >= gap) and out[p, c] < least:
+                if last and out[p, c] < least:
                     least = out[p, c]
-                value[p, c] = least
+                if s == 0:
+                    value[p, c] = least
                 if least < best[p, group[c]]:
                     best[p, group[c]] = least
         if s == 0:

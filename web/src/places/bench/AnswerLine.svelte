@@ -47,7 +47,7 @@
     {!atPlan ? "You have it at" : bench.solution.fits ? "Hang it at" : "The nearest you can get:"}
     <strong>{hang(bench.setting.height_cm, unit)}</strong> above the tops
     <span class="quiet text-lg">({hang(bench.rehang.above_floor_cm, unit)} above the floor)</span>,
-    <strong>{dial}</strong>{#if bench.dial.kind !== "unmarked"}{" "}<span class="quiet text-lg">
+    <strong>{dial}</strong>{#if bench.dial.kind !== "unmarked"}<span class="quiet ml-1.5 text-lg">
         ({watts})</span
       >{/if}, <strong>{hours(bench.setting.hours)}</strong>
     <span class="quiet text-lg">({windowsWords(bench.windows)})</span>
