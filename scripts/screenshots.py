@@ -61,6 +61,13 @@ def schools(page: Page) -> None:
     page.get_by_text("Hot spot first").wait_for()
 
 
+def lining(page: Page) -> None:
+    """What lining would gain on the shelf."""
+    herbs(page)
+    page.get_by_role("button", name="What lining would gain").click()
+    page.get_by_text("all round would give").wait_for()
+
+
 def season(page: Page) -> None:
     """The whole run."""
     page.goto(f"{URL}/season")
@@ -145,6 +152,7 @@ VIEWS = [
     ("bench-shelf", herbs, "light", (1280, 800)),
     ("bench-phone", bench, "dark", (390, 844)),
     ("bench-schools", schools, "light", (1280, 800)),
+    ("bench-lining", lining, "light", (1280, 800)),
     ("season", season, "light", (1280, 800)),
     ("season-night", season, "dark", (1280, 800)),
     ("space", space, "light", (1280, 800)),
