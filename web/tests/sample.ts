@@ -109,6 +109,7 @@ export function sample(change: Partial<Bench> = {}): Bench {
       },
     ],
     outside_maker: false,
+    hurried: false,
     height_step_cm: 1,
     floor: {
       x_cm: [20, 60, 100],

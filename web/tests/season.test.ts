@@ -80,8 +80,7 @@ function stage(change: Partial<Stage> = {}): Stage {
         { ...HUNG, day: 1, above_floor_cm: 90, by_cm: 8, dial_pct: 45 },
       ],
       trips: [0, 1],
-      lift_cm: 5,
-      gap_days: 7,
+      hurried: false,
       chance: 0.83,
       chance_read: 0.91,
       outside_maker: false,
@@ -215,6 +214,7 @@ describe("the stages' table", () => {
       planned: {
         ...plan,
         kept: true,
+        hurried: true,
         rehangs: [],
         relaxed: ["dli_low"],
         obstacles: [

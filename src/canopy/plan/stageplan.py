@@ -21,8 +21,8 @@ from canopy.plan.trips import Pace, Way, fewest_trips, would_gain
 
 Whole = NDArray[np.int64]
 
-KEPT = 64
-KEPT_TOGETHER = 16
+KEPT = 24
+KEPT_TOGETHER = 4
 
 
 @dataclass(frozen=True)
@@ -76,6 +76,12 @@ class StageChoice:
     pace: Pace
     chance: float
     chance_read: float
+
+    @property
+    def hurried(self) -> bool:
+        """Whether trips come closer than was asked, because nothing else keeps the targets."""
+        asked = self.problem.visits
+        return self.pace.lift_cm < asked.lift_cm or self.pace.gap_days < asked.gap_days
 
     @property
     def lamp_cm(self) -> NDArray[np.float64]:

@@ -25,7 +25,7 @@ from server.runs.adapters.bench import (
 )
 from server.runs.adapters.lamps import HungFixture
 from server.runs.adapters.lining import LiningGains, lining_gains
-from server.runs.adapters.planning import levers_of, on_minute_of
+from server.runs.adapters.planning import levers_of, on_minute_of, planned_together
 from server.runs.adapters.season import (
     Opinions,
     SeasonAnswer,
@@ -244,7 +244,9 @@ def bench(request: HttpRequest, run_id: int, stage_id: int) -> BenchAnswer:
 def move_levers(request: HttpRequest, run_id: int, payload: BenchIn) -> BenchAnswer:
     """What other positions of the levers would give; nothing is kept."""
     run = _run(request, run_id)
-    standing, kept = standing_of(run), selectors.kept_settings(run)
+    standing = standing_of(run)
+    # where stages are planned each by itself nobody has to look at the others
+    kept = selectors.kept_settings(run) if planned_together(standing) else {}
     stage = standing.stage(payload.stage_id)
     wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
     return bench_answer(standing, stage, kept, wanted, payload.on_minute, payload.locked)

@@ -308,3 +308,13 @@ def test_no_setting_is_likelier_than_the_likeliest():
 def chance_of(target, mean, peak, evenness, dli):
     """The chance of computed values in a tent nothing was measured in."""
     return chances(target, "uncalibrated", Extremes(mean, mean, peak, evenness, dli, dli))
+
+
+def test_trips_come_closer_only_where_nothing_else_keeps_the_targets():
+    # a band of 2 %: the light rises out of it within days
+    tight = stage(StageTarget(19.8, 20.2, 900, 12, 12), by=30.0, days=20, aim="middle")
+    found = plan_stage(tight)
+    assert found.hurried
+    assert not found.solution.relaxed
+    assert min(np.diff([h.day for h in found.hangings])) < 7
+    assert not plan_stage(GROWING).hurried

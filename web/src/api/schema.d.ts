@@ -1232,6 +1232,8 @@ export interface components {
             height_step_cm: number;
             /** Hot Spot Cap */
             hot_spot_cap: number;
+            /** Hurried */
+            hurried: boolean;
             /** Inside Share */
             inside_share: number;
             /** Kept */
@@ -2642,14 +2644,12 @@ export interface components {
             dial_kind: "none" | "stepped" | "continuous" | "unmarked";
             /** Easing */
             easing: components["schemas"]["EasingStepOut"][];
-            /** Gap Days */
-            gap_days: number;
             /** Hangings */
             hangings: components["schemas"]["HangingOut"][];
+            /** Hurried */
+            hurried: boolean;
             /** Kept */
             kept: boolean;
-            /** Lift Cm */
-            lift_cm: number;
             night_conflict: components["schemas"]["SaidOut"] | null;
             /** Obstacles */
             obstacles: components["schemas"]["ObstacleOut"][];

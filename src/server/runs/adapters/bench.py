@@ -192,6 +192,7 @@ class BenchAnswer:
     chance_read: float
     hangings: tuple[Hanging, ...]
     outside_maker: bool
+    hurried: bool
     height_step_cm: float
     outcome: Outcome
     limits: tuple[Limit, ...]
@@ -268,6 +269,7 @@ def bench_answer(
         chance_read=chosen.chance_read,
         hangings=chosen.hangings,
         outside_maker=not problem.reach.maker_keeps(setting.height_cm),
+        hurried=chosen.hurried,
         height_step_cm=step_cm(run),
         outcome=outcome,
         limits=limits(space, target, index, ready.masks),

@@ -120,6 +120,11 @@ def place_of(run: Standing, stage: Stage, on_minute: int) -> StagePlace:
     )
 
 
+def planned_together(run: Standing) -> bool:
+    """Return whether the plan of one stage hangs on what is set for the others."""
+    return run.aim == "moves"
+
+
 def visits_of(run: Standing, stage: Stage) -> Visits:
     """Return how often somebody comes to the tent, and the light of the stages beside this one."""
     bands = [(each.dli_low, each.dli_high) for each in run.stages]
@@ -130,7 +135,7 @@ def visits_of(run: Standing, stage: Stage) -> Visits:
         rise=run.rise_pct / 100,
         before=bands[at - 1] if at else None,
         after=bands[at + 1] if at + 1 < len(bands) else None,
-        sparing=run.aim == "moves",
+        sparing=planned_together(run),
     )
 
 

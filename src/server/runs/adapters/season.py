@@ -55,8 +55,7 @@ class PlannedStage:
     rehangs: tuple[Hanging, ...]
     hangings: tuple[Hanging, ...]
     trips: tuple[int, ...]
-    lift_cm: float
-    gap_days: int
+    hurried: bool
     chance: float
     chance_read: float
     outside_maker: bool
@@ -176,8 +175,7 @@ def _planned(run: Standing, stage: Stage, plan: StagePlan) -> PlannedStage | Non
         rehangs=course.lifts,
         hangings=course.hangings,
         trips=course.trips,
-        lift_cm=choice.pace.lift_cm,
-        gap_days=choice.pace.gap_days,
+        hurried=choice.hurried,
         chance=choice.chance,
         chance_read=choice.chance_read,
         outside_maker=not all(

@@ -171,6 +171,7 @@ class BenchOut(Schema):
     chance_read: float
     hangings: list[HangingOut]
     outside_maker: bool
+    hurried: bool
     height_step_cm: float
     outcome: OutcomeOut
     limits: list[LimitOut]

@@ -90,8 +90,7 @@ class PlannedOut(Schema):
     rehangs: list[HangingOut]
     hangings: list[HangingOut]
     trips: list[int]
-    lift_cm: float
-    gap_days: int
+    hurried: bool
     chance: float
     chance_read: float
     outside_maker: bool

@@ -93,6 +93,11 @@
         )}. {plan.obstacles.map(obstacleWords).join(" ")}
       </p>
     {/if}
+    {#if atPlan && bench.hurried}
+      <p class="text-warning">
+        Trips come closer than you asked: nothing else keeps every target. See the season.
+      </p>
+    {/if}
     {#if bench.outside_maker}
       <p class="text-warning">
         Outside the heights its maker names, {hang(bench.geometry.maker_low_cm ?? 0, unit)} to {hang(

@@ -95,7 +95,7 @@
                   </li>
                 {/each}
               </ul>
-              {#if plan.lift_cm < run.lift_cm || plan.gap_days < run.gap_days}
+              {#if plan.hurried}
                 <p class="text-warning">
                   Trips come closer than {hang(run.lift_cm, unit)} and {run.gap_days} days: nothing else
                   keeps every target.
