@@ -52,6 +52,12 @@ def dark_stretches(light: Mask) -> int:
     return int(np.count_nonzero(light & ~np.roll(light, -1))) if light.any() else 1
 
 
+def night_needed_h(target: StageTarget) -> float:
+    """Return the dark a stage needs at a stretch: what it says, or what its short days leave."""
+    short = target.response == "short-day"
+    return max(target.night_h, 24 - target.longest_day_h if short else 0.0)
+
+
 def night_conflict(target: StageTarget, lamp: Mask, daylight: Mask) -> Said | None:
     """Return what is wrong with the night and what would mend it; None when nothing is.
 
@@ -65,7 +71,7 @@ def night_conflict(target: StageTarget, lamp: Mask, daylight: Mask) -> Said | No
     """
     by_minute = np.repeat(daylight, DAY_MIN // len(daylight))
     night = night_of(lamp | by_minute)
-    needed = max(target.night_h, 24 - target.longest_day_h if target.response == "short-day" else 0)
+    needed = night_needed_h(target)
     if night.longest_h >= needed - 1e-9:
         return None
     figures = {"night_h": night.longest_h, "needed_h": needed}

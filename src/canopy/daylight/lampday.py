@@ -11,7 +11,14 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from canopy.crop.night import DAY_MIN, Night, dark_stretches, lamp_on, night_of
+from canopy.crop.night import (
+    DAY_MIN,
+    Night,
+    dark_stretches,
+    lamp_on,
+    night_needed_h,
+    night_of,
+)
 from canopy.crop.targets import StageTarget
 
 Mask = NDArray[np.bool_]
@@ -127,7 +134,7 @@ def lamp_day(
         sun=sun,
         least_h=target.hours_low,
         longest_h=target.longest_day_h,
-        night_h=max(target.night_h, 24 - target.longest_day_h if short else 0.0),
+        night_h=night_needed_h(target),
         one_night=short or target.unbroken_night,
         one_window=short,
         price=None if sun is None else price,

@@ -1,5 +1,6 @@
 """How far to trust a computed answer, whether it survives that, and how likely it holds."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from math import sqrt
 
@@ -11,6 +12,8 @@ from canopy.crop.targets import StageTarget
 from canopy.plan.levers import Basis, LeverSpace, Outcome, no_less, no_more
 
 Array = NDArray[np.float64]
+Cells = tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]
+"""Settings as indices of height, dial and hours, each of shape (n,)."""
 
 TOLERANCES: dict[Basis, tuple[float, float]] = {
     "readings": (0.05, 0.07),
@@ -188,27 +191,34 @@ def chances(
 
 
 def likely_at(
-    space: LeverSpace,
-    target: StageTarget,
-    cells: tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]],
-    ignored: tuple[str, ...] = (),
+    space: LeverSpace, target: StageTarget, cells: Cells, ignored: tuple[str, ...] = ()
 ) -> Array:
-    """Return how likely every target holds at settings, shape (n,).
+    """Return how likely every target holds at settings, shape (n,)."""
+    return _judged(space, cells, lambda basis, at: chances(target, basis, at, ignored))
 
-    ``cells`` are their height, dial and hours as indices, each of shape (n,).
-    """
+
+def sure_at(
+    space: LeverSpace, target: StageTarget, cells: Cells, ignored: tuple[str, ...] = ()
+) -> NDArray[np.bool_]:
+    """Return at which settings every target holds whatever is not known, shape (n,)."""
+    found = _judged(
+        space, cells, lambda basis, at: holds_throughout(target, basis, at, ignored).astype(float)
+    )
+    return found > 0
+
+
+def _judged(space: LeverSpace, cells: Cells, judge: Callable[[Basis, Extremes], Array]) -> Array:
+    """Return what is thought of settings, each by what the light at its height is known by."""
     h, d, t = cells
     mean = space.mean[h, d]
     dli = space.lamp_dli(mean, space.hours[t]) + space.daylight_dli
     at = (mean, mean, space.peak[h, d], space.evenness[h, d], dli, dli)
-    if len(set(space.bases)) <= 1:
-        basis = space.bases[0] if space.bases else "uncalibrated"
-        return chances(target, basis, Extremes(*at), ignored)
+    known = np.array(space.bases or ("uncalibrated",) * space.shape[0])[h]
     result = np.zeros(len(h))
-    known = np.array(space.bases)[h]
-    for basis in set(space.bases):
+    for basis in TOLERANCES:
         here = known == basis
-        result[here] = chances(target, basis, Extremes(*(v[here] for v in at)), ignored)
+        if here.any():
+            result[here] = judge(basis, Extremes(*(values[here] for values in at)))
     return result
 
 

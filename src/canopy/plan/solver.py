@@ -14,7 +14,8 @@ from numpy.typing import NDArray
 
 from canopy.crop.targets import StageTarget
 from canopy.plan.advice import GROUPS, Obstacle, obstacles
-from canopy.plan.levers import FREE, LeverSpace, Locks, Outcome, Setting, no_less, no_more
+from canopy.plan.certainty import Extremes, held
+from canopy.plan.levers import FREE, LeverSpace, Locks, Outcome, Setting
 
 Mask = NDArray[np.bool_]
 Array = NDArray[np.float64]
@@ -57,15 +58,14 @@ class Solution:
 def target_masks(space: LeverSpace, target: StageTarget) -> dict[str, Mask]:
     """Return for every target where it holds, each broadcastable to the space's shape."""
     mean, dli = space.mean_ppfd(), space.dli()
-    masks: dict[str, Mask] = {"hot_spot_cap": no_more(space.peak_ppfd(), target.hot_spot_cap)}
-    if target.evenness_goal is not None:
-        masks["evenness"] = no_less(space.evenness, target.evenness_goal)[:, :, None]
-    if target.ppfd_low is not None and target.ppfd_high is not None:
-        masks["ppfd_low"] = no_less(mean, target.ppfd_low)
-        masks["ppfd_high"] = no_more(mean, target.ppfd_high)
-    masks["dli_low"] = no_less(dli, target.dli_low)
-    masks["dli_high"] = no_more(dli, target.dli_high)
-    return masks
+    evenness = space.evenness[:, :, None]
+    found = held(target, Extremes(mean, mean, space.peak_ppfd(), evenness, dli, dli))
+    asked = {
+        "evenness": target.evenness_goal is not None,
+        "ppfd_low": target.ppfd_low is not None,
+        "ppfd_high": target.ppfd_high is not None,
+    }
+    return {name: mask for name, mask in found.items() if asked.get(name, True)}
 
 
 def _together(masks: dict[str, Mask], without: tuple[str, ...], allowed: Mask) -> Mask:

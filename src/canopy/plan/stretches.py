@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from canopy.crop.targets import StageTarget
-from canopy.plan.certainty import Extremes, holds_throughout
+from canopy.plan.certainty import sure_at
 from canopy.plan.levers import LeverSpace
 from canopy.plan.solver import LEVERS, Index, Lever, Mask, target_masks
 
@@ -112,16 +112,7 @@ def _sure(
     """Return where along a lever every target holds whatever is not known."""
     count = space.shape[axis]
     h, d, t = (np.arange(count) if i == axis else np.full(count, index[i]) for i in range(3))
-    mean = space.mean[h, d]
-    dli = space.lamp_dli(mean, space.hours[t]) + space.daylight_dli
-    at = (mean, mean, space.peak[h, d], space.evenness[h, d], dli, dli)
-    bases = np.array(space.bases or ("uncalibrated",) * space.shape[0])[h]
-    result = np.zeros(count, bool)
-    for basis in set(bases.tolist()):
-        here = bases == basis
-        extremes = Extremes(*(values[here] for values in at))
-        result[here] = holds_throughout(target, basis, extremes, given_up)
-    return result
+    return sure_at(space, target, (h, d, t), given_up)
 
 
 def stretches(
