@@ -19,6 +19,7 @@ from canopy.crop.night import (
     night_needed_h,
     night_of,
 )
+from canopy.crop.photoperiod import off_minute
 from canopy.crop.targets import StageTarget
 
 Mask = NDArray[np.bool_]
@@ -187,3 +188,24 @@ def _cost(day: LampDay, windows: tuple[Window, ...]) -> float:
     if day.price is None:
         return 1.0
     return float(np.array(day.price)[lit_by(windows)].sum())
+
+
+def clock(minute: int) -> str:
+    """Return minutes after midnight as a clock time.
+
+    >>> clock(390)
+    '06:30'
+    """
+    return f"{minute // 60 % 24:02d}:{minute % 60:02d}"
+
+
+def windows_words(windows: tuple[Window, ...], ahead_min: int = 0) -> str:
+    """Return when a lamp is on, by a clock that is ahead of the timer.
+
+    >>> windows_words((Window(360, 3.0), Window(900, 3.25)))
+    '06:00 to 09:00 and 15:00 to 18:15'
+    """
+    return " and ".join(
+        f"{clock(w.on_minute + ahead_min)} to {clock(off_minute(w.on_minute, w.hours) + ahead_min)}"
+        for w in windows
+    )

@@ -8,7 +8,7 @@ from numpy.typing import NDArray
 
 from canopy.crop.night import DAY_MIN
 from canopy.daylight.background import too_warm
-from canopy.daylight.lampday import LampDay
+from canopy.daylight.lampday import LampDay, Window
 
 Array = NDArray[np.float64]
 
@@ -49,6 +49,11 @@ class Losses:
         lost = np.array([_lost_min(self, int(each)) for each in different])
         return np.asarray(lost[which].reshape(minutes.shape) / 60)
 
+    def full_in(self, windows: tuple[Window, ...]) -> float:
+        """Return the hours of full light in windows that are not the day's own."""
+        on_min = sum(round(window.hours * 60) for window in windows)
+        return max(on_min - _lost_in(self.ramp_min, self.heat, windows), 0.0) / 60
+
     def full_h(self, photoperiod_h: Array | float) -> Array:
         """Return the hours of full light in photoperiods in h, same shape."""
         return np.maximum(np.asarray(photoperiod_h) - self.lost_h(photoperiod_h), 0.0)
@@ -60,11 +65,15 @@ NO_LOSSES = Losses()
 @lru_cache(maxsize=8192)
 def _lost_min(losses: Losses, minutes: int) -> float:
     """Return the minutes of full light lost of so many the lamp is switched on."""
-    windows = losses.day.windows(minutes / 60)
-    lost = losses.ramp_min * len(windows)
-    if losses.heat is None:
+    return _lost_in(losses.ramp_min, losses.heat, losses.day.windows(minutes / 60))
+
+
+def _lost_in(ramp_min: float, heat: Heat | None, windows: tuple[Window, ...]) -> float:
+    """Return the minutes of full light lost of windows; each has its own ramps."""
+    lost = ramp_min * len(windows)
+    if heat is None:
         return lost
-    warm = _too_warm(losses.heat)
+    warm = _too_warm(heat)
     return lost + float(sum(np.count_nonzero(warm & window.lit()) for window in windows))
 
 

@@ -4,33 +4,11 @@ from datetime import date, datetime, timedelta
 
 from icalendar import Calendar, Event
 
-from canopy.crop.photoperiod import off_minute
-from canopy.daylight.lampday import Window
+from canopy.daylight.lampday import windows_words
 from canopy.plan.season import DayRow
 from canopy.words import Unit, said, worded
 
 PRODUCT = "-//Idle Canopy//Season plan//EN"
-
-
-def clock(minute: int) -> str:
-    """Return minutes after midnight as a clock time.
-
-    >>> clock(390)
-    '06:30'
-    """
-    return f"{minute // 60 % 24:02d}:{minute % 60:02d}"
-
-
-def windows_words(windows: tuple[Window, ...], ahead_min: int = 0) -> str:
-    """Return when a lamp is on, by a clock that is ahead of the timer.
-
-    >>> windows_words((Window(360, 3.0), Window(900, 3.25)))
-    '06:00 to 09:00 and 15:00 to 18:15'
-    """
-    return " and ".join(
-        f"{clock(w.on_minute + ahead_min)} to {clock(off_minute(w.on_minute, w.hours) + ahead_min)}"
-        for w in windows
-    )
 
 
 def _event(uid: str, day: date, stamp: datetime, summary: str, more: str) -> Event:
@@ -89,7 +67,8 @@ def season_calendar(
         tasks = list(row.tasks)
         if before is not None and row.ahead_min != before.ahead_min:
             tasks.append(said("season.clocks", times=by_wall))
-        if before is None or row.windows != before.windows:
+        known = any(task.code == "season.timer" for task in tasks)
+        if before is None or (row.windows != before.windows and not known):
             tasks.append(said("season.timer", times=times))
         for k, task in enumerate(tasks):
             event = _event(f"{uid}-{row.day}-{k}", day, stamp, worded(task, unit), more)

@@ -4,7 +4,7 @@ import csv
 import io
 from datetime import date, timedelta
 
-from canopy.formats.calendar import clock, windows_words
+from canopy.daylight.lampday import clock, windows_words
 from canopy.plan.season import DayRow
 from canopy.words import CM_PER_INCH, Unit, worded
 

@@ -86,6 +86,8 @@ LAMP_LIMITS: Final[dict[str, Limit]] = {
     "raise_cm": Limit(-200, 200),
 }
 DIAL: Final = Limit(0, 100)
+MOST_GROUPS: Final = 4
+"""Groups of lamps beside the rail's own."""
 BURNED_H: Final = Limit(0, 1_000_000)
 
 AIMS: Final = ("likely", "middle", "energy", "even", "gentle", "moves")

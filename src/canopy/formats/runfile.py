@@ -17,6 +17,7 @@ from canopy.formats.growing import (
     DIAL,
     LAMP_LIMITS,
     MOST_BARS,
+    MOST_GROUPS,
     MOST_NAME,
     limited,
     maybe,
@@ -161,6 +162,8 @@ def _lamp(fields: Fields, kinds: dict[int, str]) -> dict[str, Any]:
         **limited(fields, LAMP_LIMITS),
         "bars_off": _bars(fields, "bars_off"),
         "own_dial_pct": maybe(fields, "own_dial_pct", DIAL),
+        # files written before there were groups have none
+        "group": fields.whole("group", 0, MOST_GROUPS, 0),
         "piece": None,
     }
     if fields.raw("piece", None) is not None:

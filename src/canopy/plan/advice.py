@@ -185,22 +185,26 @@ class _Case:
         high = rounded_up(self.outcome.mean)
         return self.made(name, *_or_other("wider_band", high, high <= TOP_CAP))
 
-    def _reaches(self, mean: Array, photoperiod_h: float) -> Mask:
-        """Return which means give a DLI in the band over a photoperiod."""
-        dli = self.space.lamp_dli(mean, photoperiod_h) + self.space.daylight_dli
+    def _reaches(self, mean: Array, other_dli: Array, photoperiod_h: float) -> Mask:
+        """Return which means, with other light beside them, give a DLI in the band."""
+        dli = self.space.lamp_dli(mean, photoperiod_h) + other_dli
         return no_less(dli, self.target.dli_low) & no_more(dli, self.target.dli_high)
+
+    def _other(self) -> Array:
+        """Return what other light adds at every height and dial."""
+        return np.broadcast_to(self.space.other_dli[:, None], self.space.mean.shape)
 
     def _more_light(self) -> Obstacle:
         space, target, name = self.space, self.target, "dli_low"
         longest = float(self.hours[-1])
-        mean = space.mean[self.here]
-        reached = space.lamp_dli(float(mean.max()), longest) + space.daylight_dli
+        mean, other = space.timed_mean[self.here], self._other()[self.here]
+        reached = (space.lamp_dli(mean, longest) + other).max()
         if no_less(reached, target.dli_low):
             return self._wider_low("between_steps")
         if self.locks.hours is None and target.response != "short-day":
             most = min(LONGEST_DAY_H, 24 - target.night_h)
             for steps in range(1, int((most - longest) / space.step_h + SLACK) + 1):
-                if self._reaches(mean, longest + steps * space.step_h).any():
+                if self._reaches(mean, other, longest + steps * space.step_h).any():
                     return self.made(name, "more_hours", steps * space.step_h)
         in_band = (self.masks["dli_low"] & self.masks["dli_high"] & self.allowed).any(axis=2)
         if not self.over_cap and in_band.any():
@@ -215,16 +219,17 @@ class _Case:
     def _stronger(self, longest: float) -> float | None:
         """Return how much more light the lamp needs, as a share; ``None`` when the cap forbids."""
         space, target = self.space, self.target
-        needed = space.mean_for(target.dli_low, longest)
-        rows = self.allowed.any(axis=(1, 2))
+        rows = np.flatnonzero(self.allowed.any(axis=(1, 2)))
         dial = int(np.flatnonzero(self.allowed.any(axis=(0, 2)))[-1])
-        mean, peak = space.mean[rows, dial], space.peak[rows, dial]
-        if not np.isfinite(needed) or not (mean > 0).any():
+        rows = rows[space.timed_mean[rows, dial] > 0]
+        mean, peak = space.timed_mean[rows, dial], space.peak[rows, dial]
+        needed = space.mean_for(target.dli_low, longest, rows)
+        if not len(rows) or not np.isfinite(needed).all():
             return None
-        share = np.ceil((needed / mean[mean > 0] - 1) * 100 - SLACK) / 100
-        good = self._reaches(mean[mean > 0] * (1 + share), longest)
+        share = np.ceil((needed / mean - 1) * 100 - SLACK) / 100
+        good = self._reaches(mean * (1 + share), space.other_dli[rows], longest)
         if not self.over_cap:
-            good &= no_more(peak[mean > 0] * (1 + share), target.hot_spot_cap)
+            good &= no_more(peak * (1 + share), target.hot_spot_cap)
         return float(share[good].min()) if good.any() else None
 
     def _wider_low(self, change: Change) -> Obstacle:
@@ -234,7 +239,8 @@ class _Case:
     def _less_light(self) -> Obstacle:
         space, target, name = self.space, self.target, "dli_high"
         shortest = float(self.hours[0])
-        lamp = float(space.lamp_dli(float(space.mean[self.here].min()), shortest))
+        every = space.lamp_dli(space.timed_mean[self.here], shortest) + self._other()[self.here]
+        lamp = float(every.min()) - space.daylight_dli
         high = rounded_up(self.outcome.dli)
         wider = self.made(name, "wider_band", high)
         if no_more(lamp + space.daylight_dli, target.dli_high):
@@ -251,13 +257,15 @@ class _Case:
         space, target = self.space, self.target
         rows = np.asarray(self.here.any(axis=1))
         held = np.zeros(len(space.heights_cm)) if space.held_mean is None else space.held_mean
-        full = (space.mean[:, 0] - held) / space.light[0] if space.light[0] > 0 else held * 0
+        timed = space.timed_mean[:, 0]
+        full = (timed - held) / space.light[0] if space.light[0] > 0 else held * 0
         usable = rows & (full > 0)
         if not usable.any() or self.locks.dial_pct is not None:
             return None
-        needed = space.mean_for(target.dli_high, shortest)
+        needed = space.mean_for(target.dli_high, shortest, np.flatnonzero(usable))
         shares = np.floor((needed - held[usable]) / full[usable] * 100 + SLACK) / 100
-        good = (shares > 0) & self._reaches(held[usable] + full[usable] * shares, shortest)
+        dimmed, other = held[usable] + full[usable] * shares, space.other_dli[usable]
+        good = (shares > 0) & self._reaches(dimmed, other, shortest)
         return float(shares[good].max()) if good.any() else None
 
 

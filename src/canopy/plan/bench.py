@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.crop.photoperiod import timer_hours
+from canopy.daylight.lampday import lit_by
 from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING
 from canopy.light.enclosure import Enclosure
@@ -21,10 +22,11 @@ from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
 from canopy.once import once
 from canopy.plan.certainty import least_sure
-from canopy.plan.levers import Basis, LeverSpace, lever_space
+from canopy.plan.levers import ApartLamps, Basis, LeverSpace, lever_space
 from canopy.plan.problem import HungLamp, StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve, target_masks
 from canopy.power.hanging import reachable_heights_cm
+from canopy.quantities import DLI_PER_UMOL_HOUR
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
@@ -39,13 +41,15 @@ class Bench:
 
     ``standing``, shape (points,), says where plants stand, ``masks`` where each target holds.
     ``stack`` holds the lamps that follow the dial, ``steady`` (heights, points) what the others add
-    at their own; ``bases`` what the answer at each height rests on.
+    at their own, ``apart`` what those add that are on a timer of their own; ``bases`` what the
+    answer at each height rests on.
     """
 
     grid: Grid
     points_cm: Array
     stack: HeightStack
     steady: Array | None
+    apart: ApartLamps | None
     space: LeverSpace
     standing: Mask
     masks: dict[str, Mask]
@@ -53,10 +57,32 @@ class Bench:
     bases: tuple[Basis, ...]
 
     def ppfd(self, index: tuple[int, int, int]) -> Array:
-        """Return the map at a setting, shape (points,)."""
+        """Return the map at a setting while all lamps are on that ever are, shape (points,)."""
+        ppfd = self.timed_ppfd(index)
+        if self.apart is not None:
+            ppfd += self.apart.beside[index[0]]
+        return ppfd
+
+    def timed_ppfd(self, index: tuple[int, int, int]) -> Array:
+        """Return the map of the lamps on the plan's own timer alone, shape (points,)."""
         h, d, _ = index
         ppfd: Array = self.stack.ppfd[h] * self.space.light[d]
-        return ppfd if self.steady is None else ppfd + self.steady[h]
+        if self.steady is not None:
+            ppfd = ppfd + self.steady[h]
+        return ppfd
+
+    def other_dli(self, index: tuple[int, int, int]) -> Array:
+        """Return what a map's PPFD over the plan's own hours leaves out of each point's day.
+
+        That is daylight, and the lamps apart, shape (points,).
+        """
+        space, (h, _, t) = self.space, index
+        daylight = np.full(len(self.points_cm), space.daylight_dli)
+        if self.apart is None:
+            return daylight
+        counted = space.lamp_dli(self.apart.beside[h], float(space.hours[t]))
+        left: Array = daylight + self.apart.dli[h] - counted
+        return left
 
 
 @once(KEPT)
@@ -111,6 +137,32 @@ def _lamp_stack(
     return _LampStack(stack.ppfd, bases)
 
 
+@dataclass(frozen=True)
+class _Stacks:
+    """Maps of following lamps, of those held at their own, and of those apart, over heights."""
+
+    stack: HeightStack
+    steady: Array | None
+    apart: tuple[Array, ...]
+    bases: tuple[Basis, ...]
+
+    def joined(self, early: "_Stacks") -> "_Stacks":
+        """Return them with the early ones after their last, scaled so that both agree there."""
+        steady = self.steady
+        if steady is not None and early.steady is not None:
+            steady = _joined(steady, early.steady)
+        return _Stacks(
+            HeightStack(
+                np.concatenate([self.stack.heights_cm, early.stack.heights_cm[1:]]),
+                _joined(self.stack.ppfd, early.stack.ppfd),
+                self.stack.weights,
+            ),
+            steady,
+            tuple(_joined(late, first) for late, first in zip(self.apart, early.apart)),
+            (*self.bases, *early.bases[1:]),
+        )
+
+
 @lru_cache(maxsize=KEPT)
 def _hung_stacks(
     box: Enclosure,
@@ -119,13 +171,21 @@ def _hung_stacks(
     lowest_cm: float,
     highest_cm: float,
     step_cm: float,
-) -> tuple[HeightStack, Array | None, tuple[Basis, ...]]:
-    """Return the following lamps' stack, what the steady ones add, and what it all rests on."""
+) -> _Stacks:
+    """Return the lamps' maps at every position of the rail, and what it all rests on."""
     stacks = [
         _lamp_stack(
             box,
             stands,
-            replace(hung, own_light=None, own_watts=0.0, watts=0.0, life=NO_AGEING),
+            replace(
+                hung,
+                own_light=None,
+                own_watts=0.0,
+                own_windows=(),
+                group=0,
+                watts=0.0,
+                life=NO_AGEING,
+            ),
             lowest_cm,
             highest_cm,
             step_cm,
@@ -135,55 +195,75 @@ def _hung_stacks(
     following = [s.ppfd for s, hung in zip(stacks, lamps) if hung.own_light is None]
     if not following:
         raise CanopyError("At least one lamp has to follow the dial; free one of them.", "lamps")
-    held = [s.ppfd * hung.own_light for s, hung in zip(stacks, lamps) if hung.own_light is not None]
-    weights = even_grid(box.width_cm, box.depth_cm).area_weights()
+
+    held = [
+        (s.ppfd * hung.own_light, hung)
+        for s, hung in zip(stacks, lamps)
+        if hung.own_light is not None
+    ]
+    steady = [ppfd for ppfd, hung in held if not hung.own_windows]
+    apart = tuple(ppfd for ppfd, hung in held if hung.own_windows)
     ppfd = np.sum(following, axis=0)
     ppfd.flags.writeable = False
     heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm)
+    weights = even_grid(box.width_cm, box.depth_cm).area_weights()
+    stack = HeightStack(heights, ppfd, weights)
     bases = tuple(least_sure(at) for at in zip(*(s.bases for s in stacks)))
-    steady = np.sum(held, axis=0) if held else None
-    return HeightStack(heights, ppfd, weights), steady, bases
+    return _Stacks(stack, np.sum(steady, axis=0) if steady else None, apart, bases)
 
 
 def hung_ppfd(problem: StageProblem, box: Enclosure, height_cm: float) -> tuple[Array, Array]:
-    """Return a problem's light at one height in another box: following lamps, held ones.
+    """Return a problem's light at one height in another box: lamps that follow, and held ones.
 
-    Both at the points of its grid, shape (points,); those that follow the dial at full light.
+    Those on the plan's own timer, at the points of its grid, shape (points,); lamps that follow
+    the dial at full light.
     """
     step = problem.reach.step_cm
-    stack, steady, _ = _hung_stacks(
+    found = _hung_stacks(
         box, problem.stands, problem.lamps, height_cm - step / 4, height_cm + step / 4, step
     )
-    return stack.ppfd[0], np.zeros_like(stack.ppfd[0]) if steady is None else steady[0]
+    follow = found.stack.ppfd[0]
+    return follow, np.zeros_like(follow) if found.steady is None else found.steady[0]
 
 
-def _stage_stacks(problem: StageProblem) -> tuple[HeightStack, Array | None, tuple[Basis, ...]]:
+def _stage_stacks(problem: StageProblem) -> _Stacks:
     """Return the stacks of a stage over all heights its lamps can have above the tops.
 
     Those beyond what the stage's end leaves are had only before it. They are computed with the
     tops where they stand at its beginning, and joined to the others where both are known.
     """
     box, growth, step = problem.box, problem.growth.by_cm, problem.reach.step_cm
-    stack, steady, bases = _hung_stacks(
+    late = _hung_stacks(
         box, problem.stands, problem.lamps, problem.lowest_cm, problem.highest_cm, step
     )
     high = (problem.highest_step - int(problem.tops_in_steps()[0])) * step
     # from the last height both have, where they are joined
-    join = float(stack.heights_cm[-1])
+    join = float(late.stack.heights_cm[-1])
     if high < join + step / 2:
-        return stack, steady, bases
+        return late
     early = replace(box, height_cm=box.height_cm + growth)
-    first, first_steady, first_bases = _hung_stacks(
-        early, problem.stands, problem.lamps, join, high, step
-    )
-    joined = HeightStack(
-        np.concatenate([stack.heights_cm, first.heights_cm[1:]]),
-        _joined(stack.ppfd, first.ppfd),
-        stack.weights,
-    )
-    if steady is not None and first_steady is not None:
-        steady = _joined(steady, first_steady)
-    return joined, steady, (*bases, *first_bases[1:])
+    return late.joined(_hung_stacks(early, problem.stands, problem.lamps, join, high, step))
+
+
+def _apart(problem: StageProblem, maps: tuple[Array, ...], longest_h: float) -> ApartLamps | None:
+    """Return the lamps on a timer of their own, at their own dials.
+
+    One is thought to be on together with the plan's own where the longest day a plan may choose
+    lets it.
+    """
+    if not maps:
+        return None
+    losses, none = problem.losses, np.zeros_like(maps[0])
+    own = lit_by(losses.day.windows(longest_h))
+    beside, alone, dli, kwh = none.copy(), none.copy(), none.copy(), 0.0
+    for hung, ppfd in zip(problem.apart, maps):
+        dli += ppfd * (losses.full_in(hung.own_windows) * DLI_PER_UMOL_HOUR)
+        kwh += problem.apart_kwh(hung)
+        if (own & lit_by(hung.own_windows)).any():
+            beside += ppfd
+        else:
+            alone += ppfd
+    return ApartLamps(beside, alone, dli, kwh)
 
 
 def _joined(late: Array, early: Array) -> Array:
@@ -234,22 +314,25 @@ def bench(problem: StageProblem) -> Bench:
     """
     target = problem.target
     hours, choices = stage_hours(problem)
-    stack, steady, bases = _stage_stacks(problem)
+    stacks = _stage_stacks(problem)
     follow = sum(hung.watts for hung in problem.lamps if hung.own_light is None)
-    held = sum(hung.own_watts for hung in problem.lamps if hung.own_light is not None)
+    held = sum(hung.own_watts for hung in problem.lamps if not hung.own_windows)
+    apart = _apart(problem, stacks.apart, float(hours[choices][-1]))
     grid = even_grid(problem.box.width_cm, problem.box.depth_cm)
     points = prepared_tent(problem.box, grid, problem.stands).points_cm
     standing = standing_points(points, problem.plots)
+    stack = stacks.stack
     space = lever_space(
         stack,
         problem.dimmer,
         follow,
         hours,
-        steady,
+        stacks.steady,
         held,
         problem.losses,
         problem.daylight_dli,
         standing,
+        apart,
     )
     lasting = stack.heights_cm <= problem.highest_cm + 1e-9
     inside = lasting & problem.reach.inside(stack.heights_cm)
@@ -258,13 +341,14 @@ def bench(problem: StageProblem) -> Bench:
         height_choices=inside if inside.any() else lasting,
         height_reach=lasting,
         hours_choices=choices,
-        bases=bases,
+        bases=stacks.bases,
     )
     return Bench(
         grid=grid,
         points_cm=points,
         stack=stack,
-        steady=steady,
+        steady=stacks.steady,
+        apart=apart,
         space=space,
         standing=standing,
         masks=target_masks(space, target),
@@ -276,5 +360,5 @@ def bench(problem: StageProblem) -> Bench:
             problem.locks,
             why=False,
         ),
-        bases=bases,
+        bases=stacks.bases,
     )

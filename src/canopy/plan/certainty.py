@@ -211,7 +211,7 @@ def _judged(space: LeverSpace, cells: Cells, judge: Callable[[Basis, Extremes], 
     """Return what is thought of settings, each by what the light at its height is known by."""
     h, d, t = cells
     mean = space.mean[h, d]
-    dli = space.lamp_dli(mean, space.hours[t]) + space.daylight_dli
+    dli = space.day_dli(h, d, space.hours[t])
     at = (mean, mean, space.peak[h, d], space.evenness[h, d], dli, dli)
     known = np.array(space.bases or ("uncalibrated",) * space.shape[0])[h]
     result = np.zeros(len(h))

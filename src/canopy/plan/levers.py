@@ -5,6 +5,7 @@ stage's whole space is a few tables over heights and dial positions.
 """
 
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import Literal
 
 import numpy as np
@@ -15,10 +16,11 @@ from canopy.crop.targets import StageTarget
 from canopy.daylight.losses import NO_LOSSES, Losses
 from canopy.fixture.dimming import Dimmer
 from canopy.light.heightstack import HeightStack
-from canopy.quantities import DLI_PER_UMOL_HOUR, hours_for_dli, ppfd_for_dli
+from canopy.quantities import DLI_PER_UMOL_HOUR, hours_for_dli
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
+Cells = NDArray[np.int64] | int
 
 Basis = Literal["uncalibrated", "readings", "rebased"]
 """What the light at a height is known by; see :mod:`canopy.plan.certainty`."""
@@ -90,6 +92,25 @@ FREE = Locks()
 
 
 @dataclass(frozen=True)
+class Apart:
+    """Lamps on a timer of their own, which none of the three levers moves.
+
+    Parameters
+    ----------
+    beside : array, shape (h,)
+        The mean PPFD, with the rail at every height, of those that are on at some time together
+        with the plan's own.
+    dli : array, shape (h,)
+        What all of them add to the day's light, mol m-2 d-1.
+    kwh_per_day : float
+    """
+
+    beside: Array
+    dli: Array
+    kwh_per_day: float
+
+
+@dataclass(frozen=True)
 class LeverSpace:
     """All reachable settings of one lamp in one tent for one stage.
 
@@ -98,7 +119,9 @@ class LeverSpace:
     heights_cm, dials_pct, hours : array
         The positions, ascending; shapes (h,), (d,), (t,).
     mean, peak, lowest, plain_mean : array, shape (h, d)
-        PPFD; ``mean`` is area-weighted, ``plain_mean`` the mean of the points.
+        PPFD; ``mean`` is area-weighted, ``plain_mean`` the mean of the points. With lamps on a
+        timer of their own in it where those are on together with the others; the ``peak`` is that
+        of any moment.
     light, watts : array, shape (d,)
         Share of full light of the lamps that follow the dial; wall watts of all.
     losses : Losses
@@ -108,6 +131,8 @@ class LeverSpace:
         What daylight adds at the tops, mol m-2 d-1.
     held_mean : array, shape (h,), optional
         What of the mean comes from lamps held at their own dial.
+    apart : Apart, optional
+        Lamps on a timer of their own.
     height_choices, hours_choices : array of bool, shapes (h,) and (t,), optional
         Positions a plan may choose; the others can only be tried. All when left out.
     height_reach : array of bool, shape (h,), optional
@@ -128,6 +153,7 @@ class LeverSpace:
     losses: Losses = NO_LOSSES
     daylight_dli: float = 0.0
     held_mean: Array | None = None
+    apart: Apart | None = None
     height_choices: Mask | None = None
     hours_choices: Mask | None = None
     height_reach: Mask | None = None
@@ -170,23 +196,48 @@ class LeverSpace:
         """The timer's step."""
         return float(self.hours[1] - self.hours[0]) if len(self.hours) > 1 else float(self.hours[0])
 
+    @cached_property
+    def timed_mean(self) -> Array:
+        """Area-weighted mean of the lamps on the plan's own timer, shape (h, d)."""
+        return self.mean if self.apart is None else self.mean - self.apart.beside[:, None]
+
+    @cached_property
+    def other_dli(self) -> Array:
+        """What daylight and lamps on a timer of their own add at every height, shape (h,)."""
+        apart = np.zeros(len(self.heights_cm)) if self.apart is None else self.apart.dli
+        return apart + self.daylight_dli
+
     def lamp_dli(self, mean: Array | float, photoperiod_h: Array | float) -> Array:
-        """Return the day's light by the lamp for means and photoperiods, broadcast."""
+        """Return the day's light by lamps on the plan's timer for means and photoperiods."""
         return np.asarray(mean * self.losses.full_h(photoperiod_h) * DLI_PER_UMOL_HOUR)
 
-    def mean_for(self, dli: float, photoperiod_h: float) -> float:
-        """Return the lamp's mean PPFD that with the daylight gives a DLI; infinite in no time.
+    def day_dli(self, h: Cells, d: Cells, photoperiod_h: Array | float) -> Array:
+        """Return all of the day's light at heights and dials, as indices, over photoperiods."""
+        return self.lamp_dli(self.timed_mean[h, d], photoperiod_h) + self.other_dli[h]
 
-        Not above 0 when daylight alone gives it.
+    def mean_for(self, dli: float, photoperiod_h: float, h: Cells) -> Array:
+        """Return the mean of the plan's own lamps that gives a DLI at heights, as indices.
+
+        Infinite in no time; not above 0 when all other light gives it.
         """
-        return ppfd_for_dli(dli - self.daylight_dli, float(self.losses.full_h(photoperiod_h)))
+        full_h = float(self.losses.full_h(photoperiod_h))
+        per_umol = full_h * DLI_PER_UMOL_HOUR
+        left = np.asarray(dli - self.other_dli[h])
+        return left / per_umol if per_umol > 0 else np.full(left.shape, np.inf)
 
-    def lamp_band(self, target: StageTarget, photoperiod_h: float) -> tuple[float, float]:
-        """Return the PPFD band for the lamp: the grower's own, or what is left of the DLI band."""
+    def lamp_band(self, target: StageTarget, photoperiod_h: float, h: int) -> tuple[float, float]:
+        """Return the PPFD band at a height: the grower's own, or what is left of the DLI band.
+
+        That of all lamps that are on together.
+        """
         low, high = target.ppfd_low, target.ppfd_high
         if low is not None and high is not None:
             return low, high
-        ends = (self.mean_for(dli, photoperiod_h) for dli in (target.dli_low, target.dli_high))
+        beside = 0.0 if self.apart is None else float(self.apart.beside[h])
+        ends = (
+            float(self.mean_for(dli, photoperiod_h, h)) + beside
+            for dli in (target.dli_low, target.dli_high)
+        )
         low, high = (max(end, 0.0) if np.isfinite(end) else 0.0 for end in ends)
         return low, high
 
@@ -199,12 +250,12 @@ class LeverSpace:
         unsafe = np.flatnonzero(~no_more(self.peak[: height + 1, dial], cap))
         return min(int(unsafe[-1]) + 1, height) if len(unsafe) else 0
 
-    def timer_hours_for(self, dli: float, mean: float, most: float) -> float:
-        """Return the timer's hours for a DLI at a mean: rounded up, or down where that passes most.
+    def timer_hours_for(self, dli: float, h: int, d: int, most: float) -> float:
+        """Return the timer's hours for a DLI at indices of height and dial.
 
-        The longest day when no day is long enough.
+        Rounded up, or down where that passes most; the longest day when no day is long enough.
         """
-        given = self.lamp_dli(mean, self.hours) + self.daylight_dli
+        given = self.lamp_dli(float(self.timed_mean[h, d]), self.hours) + self.other_dli[h]
         reached = np.flatnonzero(no_less(given, dli))
         at = int(reached[0]) if len(reached) else len(self.hours) - 1
         if at and not no_more(float(given[at]), most):
@@ -213,11 +264,13 @@ class LeverSpace:
 
     def dli(self) -> Array:
         """Day's light on the canopy, lamp and daylight, shape (h, d, t)."""
-        return self.lamp_dli(self.mean_ppfd(), self.hours[None, None, :]) + self.daylight_dli
+        lamp = self.lamp_dli(self.timed_mean[:, :, None], self.hours[None, None, :])
+        return lamp + self.other_dli[:, None, None]
 
     def kwh(self) -> Array:
         """Energy a day, shape (1, d, t)."""
-        return (self.watts[:, None] * self.full_hours[None, :] / 1000)[None]
+        apart = 0.0 if self.apart is None else self.apart.kwh_per_day
+        return (self.watts[:, None] * self.full_hours[None, :] / 1000)[None] + apart
 
     def nearest(self, setting: Setting) -> tuple[int, int, int]:
         """Return the indices of the reachable setting nearest to one asked for."""
@@ -237,8 +290,8 @@ class LeverSpace:
 
         At a height and dial; ``None`` when no day is long enough, or daylight alone gives it.
         """
-        mean = float(self.mean[index[0], index[1]])
-        wanted = dli - self.daylight_dli
+        mean = float(self.timed_mean[index[0], index[1]])
+        wanted = dli - float(self.other_dli[index[0]])
         if mean <= 0 or wanted <= 0:
             return None
         minutes = np.arange(DAY_MIN + 1) / 60
@@ -258,17 +311,35 @@ class LeverSpace:
     def outcome(self, index: tuple[int, int, int]) -> Outcome:
         """Return what the setting at indices gives."""
         h, d, t = index
-        mean, watts, hours = float(self.mean[h, d]), float(self.watts[d]), float(self.full_hours[t])
+        watts, hours = float(self.watts[d]), float(self.full_hours[t])
         plain = float(self.plain_mean[h, d])
+        apart = 0.0 if self.apart is None else self.apart.kwh_per_day
         return Outcome(
-            mean=mean,
+            mean=float(self.mean[h, d]),
             peak=float(self.peak[h, d]),
             lowest=float(self.lowest[h, d]),
             evenness=float(self.lowest[h, d]) / plain if plain else 0.0,
-            dli=mean * hours * DLI_PER_UMOL_HOUR + self.daylight_dli,
+            dli=float(self.timed_mean[h, d]) * hours * DLI_PER_UMOL_HOUR + float(self.other_dli[h]),
             watts=watts,
-            kwh_per_day=watts * hours / 1000,
+            kwh_per_day=watts * hours / 1000 + apart,
         )
+
+
+@dataclass(frozen=True)
+class ApartLamps:
+    """As :class:`Apart`, in maps of shape (h, points).
+
+    ``alone`` is the PPFD of those that are never on together with the plan's own.
+    """
+
+    beside: Array
+    alone: Array
+    dli: Array
+    kwh_per_day: float
+
+
+def _meant(apart: ApartLamps, spots: Mask, weights: Array) -> Apart:
+    return Apart(apart.beside[:, spots] @ weights, apart.dli[:, spots] @ weights, apart.kwh_per_day)
 
 
 def lever_space(
@@ -281,6 +352,7 @@ def lever_space(
     losses: Losses = NO_LOSSES,
     daylight_dli: float = 0.0,
     standing: Mask | None = None,
+    apart: ApartLamps | None = None,
 ) -> LeverSpace:
     """Return every reachable setting from a height stack, a dial and the timer's hours.
 
@@ -300,11 +372,17 @@ def lever_space(
         See :class:`LeverSpace`.
     standing : array of bool, shape (points,), optional
         Where plants stand; only there the light counts. Everywhere when left out.
+    apart : ApartLamps, optional
+        Lamps on a timer of their own.
     """
     ppfd, weights = stack.ppfd, stack.weights
+    spots = np.ones(len(weights), bool)
     if standing is not None and standing.any():
         ppfd, weights = ppfd[:, standing], weights[standing] / weights[standing].sum()
-        steady = None if steady is None else steady[:, standing]
+        steady, spots = None if steady is None else steady[:, standing], standing
+    held_mean = None if steady is None else steady @ weights
+    if apart is not None:
+        steady = apart.beside[:, spots] + (0.0 if steady is None else steady)
     dials = dimmer.positions_pct()
     light = dimmer.light_fraction(dials)
     if steady is None:
@@ -321,6 +399,8 @@ def lever_space(
         maps = ppfd[:, None, :] * light[None, :, None] + steady[:, None, :]
         tables = [maps @ weights, maps.max(axis=2), maps.min(axis=2), maps.mean(axis=2)]
     mean, peak, lowest, plain_mean = tables
+    if apart is not None:
+        peak = np.maximum(peak, apart.alone[:, spots].max(axis=1)[:, None])
     return LeverSpace(
         heights_cm=stack.heights_cm,
         dials_pct=dials,
@@ -333,5 +413,6 @@ def lever_space(
         watts=full_watts * dimmer.watts_fraction(dials) + steady_watts,
         losses=losses,
         daylight_dli=daylight_dli,
-        held_mean=None if steady is None else steady @ weights,
+        held_mean=held_mean,
+        apart=None if apart is None else _meant(apart, spots, weights),
     )

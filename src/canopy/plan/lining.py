@@ -57,16 +57,17 @@ def lining_gain(problem: StageProblem, ready: Bench, index: Index, box: Enclosur
     h = min(h, int(np.count_nonzero(space.heights_cm <= problem.highest_cm + SAME)) - 1)
     height = float(space.heights_cm[h])
     following, steady = hung_ppfd(problem, box, height)
-    now, then = ready.ppfd((h, d, t)), following * float(space.light[d]) + steady
+    # lamps on a timer of their own gain alike; they are left out of both
+    now, then = ready.timed_ppfd((h, d, t)), following * float(space.light[d]) + steady
     grid = even_grid(box.width_cm, box.depth_cm)
     weights = grid.area_weights()
     standing = ready.standing
     share = weights[standing] / weights[standing].sum()
     means = (following[standing] @ share) * space.light + steady[standing] @ share
-    enough = np.flatnonzero(means >= float(space.mean[h, d]) * (1 - SAME))
+    enough = np.flatnonzero(means >= float(space.timed_mean[h, d]) * (1 - SAME))
     dial = int(enough[0]) if len(enough) and enough[0] < d else None
     lamp = space.lamp_dli(float(means[d]), space.hours)
-    wanted = float(space.lamp_dli(float(space.mean[h, d]), float(space.hours[t])))
+    wanted = float(space.lamp_dli(float(space.timed_mean[h, d]), float(space.hours[t])))
     may = np.ones(len(space.hours), bool) if space.hours_choices is None else space.hours_choices
     fewer = np.flatnonzero((lamp >= wanted * (1 - SAME)) & may)
     hours = int(fewer[0]) if len(fewer) and fewer[0] < t else None

@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.crop.targets import StageTarget
+from canopy.daylight.lampday import Window
 from canopy.daylight.losses import NO_LOSSES, Losses
 from canopy.fixture.ageing import NO_AGEING, Ageing
 from canopy.fixture.dimming import Dimmer
@@ -41,6 +42,10 @@ class HungLamp:
         Share of full light of a lamp held at its own dial; without it it follows the rail's.
     own_watts : float
         What such a lamp draws there.
+    own_windows : tuple of Window
+        When such a lamp is on, if it is on a timer of its own; none: together with the rail's.
+    group : int
+        Lamps that are set together have one number; 0 is the rail's.
     measured : MeasuredMap, optional
         Readings that stand in for the model.
     measured_here : bool
@@ -56,6 +61,8 @@ class HungLamp:
     raise_cm: float = 0.0
     own_light: float | None = None
     own_watts: float = 0.0
+    own_windows: tuple[Window, ...] = ()
+    group: int = 0
     measured: MeasuredMap | None = None
     measured_here: bool = False
     whole: PlacedLamp | None = None
@@ -206,6 +213,26 @@ class StageProblem:
     growth: Growth = NO_GROWTH
     reach: Reach = ANYWHERE
     visits: Visits = VISITS
+
+    def group_lamps(self) -> dict[int, tuple[HungLamp, ...]]:
+        """Return the lamps that are set in groups of their own, by the groups' numbers."""
+        held = [hung for hung in self.lamps if hung.group and hung.own_light is not None]
+        numbers = sorted({hung.group for hung in held})
+        return {at: tuple(hung for hung in held if hung.group == at) for at in numbers}
+
+    @property
+    def apart(self) -> tuple[HungLamp, ...]:
+        """The lamps on a timer of their own."""
+        return tuple(hung for hung in self.lamps if hung.own_windows)
+
+    @property
+    def apart_windows(self) -> tuple[Window, ...]:
+        """When those are on."""
+        return tuple(window for hung in self.apart for window in hung.own_windows)
+
+    def apart_kwh(self, hung: HungLamp) -> float:
+        """Return what a lamp on a timer of its own draws a day."""
+        return hung.own_watts * self.losses.full_in(hung.own_windows) / 1000
 
     @property
     def lowest_step(self) -> int:

@@ -85,10 +85,9 @@ class Opinion:
 def _hours_for(space: LeverSpace, target: StageTarget, height_cm: float, dial_pct: float) -> float:
     """Return the hours that reach the band's middle with a height and a dial."""
     h, d, _ = space.nearest(Setting(height_cm, dial_pct, float(space.hours[0])))
-    mean = float(space.mean[h, d])
-    if mean <= 0:
+    if float(space.timed_mean[h, d]) <= 0:
         return float(space.hours[-1])
-    return space.timer_hours_for(target.dli_middle, mean, target.dli_high)
+    return space.timer_hours_for(target.dli_middle, h, d, target.dli_high)
 
 
 def _lowest_under(space: LeverSpace, cap: float) -> float:

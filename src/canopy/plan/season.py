@@ -9,12 +9,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from canopy.crop.photoperiod import off_minute
-from canopy.daylight.lampday import Window
+from canopy.daylight.lampday import Window, windows_words
 from canopy.errors import CanopyError
 from canopy.plan.bench import bench
 from canopy.plan.easing import Easing, easing, photoperiod_steps
 from canopy.plan.levers import Setting
-from canopy.plan.problem import StageProblem
+from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.stageplan import Hanging, StageChoice, plan_stage, plan_together
 from canopy.power.tariff import Tariff, best_start, cost_of_day
 from canopy.words import Said, said
@@ -33,12 +33,15 @@ class StageOrder:
         Levers the grower has set; the plan's choice without them.
     on_minute : int, optional
         When the lamp comes on; chosen by the wish without it.
+    goes_on : bool
+        Whether it is what follows a dated change within the stage before.
     """
 
     name: str
     problem: StageProblem
     kept: Setting | None = None
     on_minute: int | None = None
+    goes_on: bool = False
 
     @property
     def days(self) -> int:
@@ -129,7 +132,7 @@ def _course(
             day for day, now in enumerate(levers) if now != (levers[day - 1] if day else was)
         ),
         easing=ease,
-        dli=tuple((space.lamp_dli(space.mean[rows, dials], hours) + space.daylight_dli).tolist()),
+        dli=tuple(space.day_dli(rows, dials, hours).tolist()),
         dial_pct=tuple(dial for _, dial, _ in levers),
         hours=tuple(hours.tolist()),
         lamp_cm=tuple(lamp for lamp, _, _ in levers),
@@ -171,10 +174,24 @@ def plan_season(
             on = order.on_minute
             if on is None:
                 on = _start(order, tariff, course.hours[-1], wish, on_minute)
-            plans.append(StagePlan(order, first, None, found, on, course))
-            before = course
+            plan = StagePlan(order, first, None, found, on, course)
+            if before is not None:
+                plan = _counted(plan, next(p for p in reversed(plans) if p.course is before))
+            plans.append(plan)
+            before = plan.course
         first += order.days
     return plans
+
+
+def _counted(plan: StagePlan, before: StagePlan) -> StagePlan:
+    """Return a plan with its first day a trip where only the timer is set to another time."""
+    course, was = plan.course, before.course
+    assert course is not None
+    assert was is not None
+    same = plan.windows(course.hours[0]) == before.windows(was.hours[-1])
+    if same or 0 in course.trips:
+        return plan
+    return replace(plan, course=replace(course, trips=(0, *course.trips)))
 
 
 def _start(
@@ -256,18 +273,25 @@ def day_rows(
     Minutes are the timer's; ``ahead_min`` says by how much the wall clock, which prices go by, is
     ahead of it on a day.
     """
-    rows = []
+    rows: list[DayRow] = []
+    before: StageProblem | None = None
     for plan in plans:
         course = plan.course
         if course is None:
             continue
-        target = plan.order.problem.target
+        problem = plan.order.problem
+        target = problem.target
         for day in range(plan.order.days):
-            tasks = _tasks(plan, course, day)
             hours = course.hours[day]
             ahead = ahead_min(plan.first_day + day)
             windows = plan.windows(hours)
-            kwh = course.watts[day] * float(plan.order.problem.losses.full_h(hours)) / 1000
+            # a stage that begins is told in whole; what changes within it, by itself
+            goes_on = rows and (day or plan.order.goes_on)
+            tasks = _changes(plan, rows[-1], day, windows) if goes_on else _begins(plan)
+            if day == 0:
+                tasks += _groups(problem, before)
+                before = problem
+            kwh = course.watts[day] * float(problem.losses.full_h(hours)) / 1000
             rows.append(
                 DayRow(
                     day=plan.first_day + day,
@@ -281,11 +305,8 @@ def day_rows(
                     dli=course.dli[day],
                     dli_low=target.dli_low,
                     dli_high=target.dli_high,
-                    kwh=kwh,
-                    cost=sum(
-                        cost_of_day(tariff, w.on_minute + ahead, w.hours, kwh * w.hours / hours)
-                        for w in windows
-                    ),
+                    kwh=kwh + sum(problem.apart_kwh(hung) for hung in problem.apart),
+                    cost=cost_in(tariff, windows, kwh, ahead) + apart_cost(problem, tariff, ahead),
                     ahead_min=ahead,
                     tasks=tasks,
                 )
@@ -293,45 +314,105 @@ def day_rows(
     return rows
 
 
-def _begins(plan: StagePlan, lamp_cm: float, tops_cm: float, course: Course) -> Said:
+def cost_in(tariff: Tariff, windows: tuple[Window, ...], kwh: float, ahead_min: int = 0) -> float:
+    """Return what a day's energy costs, drawn evenly in windows by a timer.
+
+    ``ahead_min`` is how much the clock that prices go by is ahead of the timer.
+    """
+    hours = sum(window.hours for window in windows)
+    return sum(
+        cost_of_day(tariff, w.on_minute + ahead_min, w.hours, kwh * w.hours / hours)
+        for w in windows
+    )
+
+
+def apart_cost(problem: StageProblem, tariff: Tariff, ahead_min: int = 0) -> float:
+    """Return what lamps on a timer of their own cost a day."""
+    return sum(
+        cost_in(tariff, hung.own_windows, problem.apart_kwh(hung), ahead_min)
+        for hung in problem.apart
+    )
+
+
+def _begins(plan: StagePlan) -> tuple[Said, ...]:
     """Return how a stage begins: where the lamp hangs, and what its dial is set by."""
-    where = {"lamp_cm": lamp_cm, "height_cm": lamp_cm - tops_cm}
+    course, name = plan.course, plan.order.name
+    assert course is not None
+    lamp, watts = course.lamp_cm[0], course.watts[0]
+    where = {"lamp_cm": lamp, "height_cm": lamp - course.tops_cm[0]}
     match plan.order.problem.dimmer.kind:
         case "none":
-            return said("season.begins_full", stage=plan.order.name, **where)
+            return (said("season.begins_full", stage=name, **where),)
         case "unmarked":
-            watts = course.watts[0]
-            return said("season.begins_meter", stage=plan.order.name, watts=watts, **where)
+            return (said("season.begins_meter", stage=name, watts=watts, **where),)
         case _:
-            dial = {"dial_pct": course.dial_pct[0], "watts": course.watts[0]}
-            return said("season.begins", stage=plan.order.name, **where, **dial)
+            dial = {"dial_pct": course.dial_pct[0], "watts": watts}
+            return (said("season.begins", stage=name, **where, **dial),)
 
 
-def _tasks(plan: StagePlan, course: Course, day: int) -> tuple[Said, ...]:
-    """Return what there is to do on a day of a stage, one line for all that is done in one trip."""
-    lamp, tops = course.lamp_cm[day], course.tops_cm[day]
-    tasks = []
-    if day == 0:
-        tasks.append(_begins(plan, lamp, tops, course))
-    else:
-        by = lamp - course.lamp_cm[day - 1]
-        turned = course.dial_pct[day] != course.dial_pct[day - 1]
-        if by:
-            tasks.append(
-                said(
-                    "season.raise" if by > 0 else "season.lower",
-                    by_cm=abs(by),
-                    lamp_cm=lamp,
-                    height_cm=lamp - tops,
-                )
+def group_letter(group: int) -> str:
+    """Return what a group of lamps is called; A is the rail's own.
+
+    >>> group_letter(1)
+    'B'
+    """
+    return chr(ord("A") + group)
+
+
+def _groups(problem: StageProblem, before: StageProblem | None) -> tuple[Said, ...]:
+    """Return what there is to do with groups of lamps as a stage, or a part of one, begins."""
+    were = {} if before is None else before.group_lamps()
+    tasks, now = [], problem.group_lamps()
+    for group in sorted({*were, *now}):
+        letter, hung = group_letter(group), now.get(group)
+        if hung is None:
+            tasks.append(said("season.group_back", letter=letter))
+        elif not _set_alike(hung, were.get(group)):
+            watts, windows = sum(lamp.own_watts for lamp in hung), hung[0].own_windows
+            if not any(lamp.own_light for lamp in hung):
+                tasks.append(said("season.group_off", letter=letter))
+            elif windows:
+                times = windows_words(windows)
+                tasks.append(said("season.group_timer", letter=letter, watts=watts, times=times))
+            else:
+                tasks.append(said("season.group", letter=letter, watts=watts))
+    return tuple(tasks)
+
+
+def _set_alike(hung: tuple[HungLamp, ...], were: tuple[HungLamp, ...] | None) -> bool:
+    """Return whether a group's lamps are set as they were."""
+
+    def setting(lamps: tuple[HungLamp, ...]) -> list[tuple[float | None, tuple[Window, ...]]]:
+        return [(lamp.own_light, lamp.own_windows) for lamp in lamps]
+
+    return were is not None and setting(hung) == setting(were)
+
+
+def _changes(
+    plan: StagePlan, before: DayRow, day: int, windows: tuple[Window, ...]
+) -> tuple[Said, ...]:
+    """Return what there is to do on a day of a stage, a line for each thing set otherwise."""
+    course = plan.course
+    assert course is not None
+    lamp, watts, tasks = course.lamp_cm[day], course.watts[day], []
+    by = lamp - before.lamp_cm
+    if by:
+        tasks.append(
+            said(
+                "season.raise" if by > 0 else "season.lower",
+                by_cm=abs(by),
+                lamp_cm=lamp,
+                height_cm=lamp - course.tops_cm[day],
             )
-        if turned:
-            watts = course.watts[day]
-            tasks.append(
-                said("season.meter", watts=watts)
-                if plan.order.problem.dimmer.kind == "unmarked"
-                else said("season.dial", dial_pct=course.dial_pct[day], watts=watts)
-            )
-        if course.hours[day] != course.hours[day - 1]:
-            tasks.append(said("season.hours", hours=course.hours[day]))
+        )
+    if course.dial_pct[day] != before.dial_pct:
+        tasks.append(
+            said("season.meter", watts=watts)
+            if plan.order.problem.dimmer.kind == "unmarked"
+            else said("season.dial", dial_pct=course.dial_pct[day], watts=watts)
+        )
+    if course.hours[day] != before.hours:
+        tasks.append(said("season.hours", hours=course.hours[day]))
+    elif windows != before.windows:
+        tasks.append(said("season.timer", times=windows_words(windows)))
     return tuple(tasks)

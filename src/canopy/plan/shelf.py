@@ -244,10 +244,10 @@ def _ranked(
     exact: bool,
 ) -> Ranked:
     outcome, hours = solution.outcome, solution.setting.hours
-    low, high = space.lamp_band(problem.target, hours)
+    h = space.nearest(solution.setting)[0]
+    low, high = space.lamp_band(problem.target, hours, h)
     weights = grid.area_weights()
     here, share = floor[standing], weights[standing]
-    h = space.nearest(solution.setting)[0]
     area_mean = float(floor @ weights)
     return Ranked(
         solution=solution,

@@ -118,7 +118,7 @@ class Asked:
         space = ready.space
         dials, hours = _positions(space, self.locks, self.kept or ready.solution.setting)
         d, t = (np.array(way, dtype=np.int64) for way in zip(*product(dials, hours)))
-        dli = space.lamp_dli(space.mean[:, d], space.hours[t]) + space.daylight_dli
+        dli = space.day_dli(np.arange(space.shape[0])[:, None], d, space.hours[t])
         kwh = space.watts[d] * space.full_hours[t] / 1000
         return _Tables(
             dial=d,

@@ -128,7 +128,7 @@ def _choice(ways: list[Way], at: int, asked: Asked) -> StageChoice:
     rows = np.clip(place - table.days.rise, 0, len(space.heights_cm) - 1)
     t = int(table.hours[way.hangs[0].setting])
     index = int(rows[0]), int(dials[0]), t
-    dli = space.lamp_dli(space.mean[rows, dials], float(space.hours[t])) + space.daylight_dli
+    dli = space.day_dli(rows, dials, float(space.hours[t]))
     extremes = Extremes(
         mean_least=float(space.mean[rows, dials].min()),
         mean_most=float(space.mean[rows, dials].max()),

@@ -5,7 +5,7 @@ from typing import Annotated, Any, Literal
 from django.db.models import QuerySet
 from django.http import HttpRequest
 from django.utils import timezone
-from ninja import Router, Status
+from ninja import PathEx, Router, Status
 from ninja.security import django_auth
 from pydantic import Field
 
@@ -17,6 +17,7 @@ from server.crops.selectors import crop_of
 from server.fixtures.selectors import fixture_of, piece_of
 from server.runs import selectors, services
 from server.runs.adapters.bench import (
+    MOST_GROUPS,
     BenchAnswer,
     StageRoom,
     bench_answer,
@@ -34,10 +35,10 @@ from server.runs.adapters.season import (
     season_of,
     second_opinions,
 )
-from server.runs.adapters.standing import Standing, run_text, standing_of
+from server.runs.adapters.standing import MOST_DAYS, Standing, run_text, standing_of
 from server.runs.adapters.standing import another_lamp as new_lamp
 from server.runs.models import Run, Setting
-from server.runs.schemas.bench import BenchIn, BenchOut, SettingIn, StageRoomOut
+from server.runs.schemas.bench import BenchIn, BenchOut, GroupIn, SettingIn, StageRoomOut
 from server.runs.schemas.history import PastSettingIn, PastSettingOut
 from server.runs.schemas.lamps import LampIn, LampOut, LampsIn
 from server.runs.schemas.levers import SettingOut
@@ -45,6 +46,9 @@ from server.runs.schemas.lining import LiningGainsOut
 from server.runs.schemas.run import NameIn, OnIn, RunIn, RunOut
 from server.runs.schemas.season import OpinionsOut, SeasonOut, SeasonWishesIn
 from server.spaces.selectors import space_of
+
+FromDay = Annotated[int, Field(ge=0, lt=MOST_DAYS)]
+"""A day of a stage, from 0."""
 
 router = Router(auth=django_auth)
 shown_by(Run, RunOut.from_orm)
@@ -228,16 +232,16 @@ def headroom(request: HttpRequest, run_id: int) -> list[StageRoom]:
 
 
 @router.get("/{int:run_id}/stages/{int:stage_id}/bench", response={200: BenchOut, **PROBLEMS})
-def bench(request: HttpRequest, run_id: int, stage_id: int) -> BenchAnswer:
+def bench(request: HttpRequest, run_id: int, stage_id: int, from_day: FromDay = 0) -> BenchAnswer:
     """The bench with the levers as they were left, or at the plan's choice."""
     run = _run(request, run_id)
     standing = standing_of(run)
-    stage = standing.stage(stage_id)
+    part = standing.part(stage_id, from_day)
     kept = selectors.kept_settings(run)
-    row = kept.get(stage_id)
+    row = kept.get(part.key)
     if row is None:
-        return bench_answer(standing, stage, kept, None, standing.on_minute)
-    return bench_answer(standing, stage, kept, levers_of(row), on_minute_of(row), row.locked)
+        return bench_answer(standing, part, kept, None, standing.on_minute)
+    return bench_answer(standing, part, kept, levers_of(row), on_minute_of(row), row.locked)
 
 
 @router.post("/{int:run_id}/bench", response={200: BenchOut, **PROBLEMS})
@@ -247,18 +251,18 @@ def move_levers(request: HttpRequest, run_id: int, payload: BenchIn) -> BenchAns
     standing = standing_of(run)
     # where stages are planned each by itself nobody has to look at the others
     kept = selectors.kept_settings(run) if planned_together(standing) else {}
-    stage = standing.stage(payload.stage_id)
+    part = standing.part(payload.stage_id, payload.from_day)
     wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
-    return bench_answer(standing, stage, kept, wanted, payload.on_minute, payload.locked)
+    return bench_answer(standing, part, kept, wanted, payload.on_minute, payload.locked)
 
 
 @router.post("/{int:run_id}/lining", response={200: LiningGainsOut, **PROBLEMS})
 def lining(request: HttpRequest, run_id: int, payload: BenchIn) -> LiningGains:
     """What the space lined otherwise would gain at a setting; nothing is kept."""
     standing = _standing(request, run_id)
-    stage = standing.stage(payload.stage_id)
+    part = standing.part(payload.stage_id, payload.from_day)
     wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
-    return lining_gains(standing, stage, wanted, payload.on_minute)
+    return lining_gains(standing, part, wanted, payload.on_minute)
 
 
 @router.put("/{int:run_id}/stages/{int:stage_id}/setting", response={200: SettingOut, **PROBLEMS})
@@ -269,11 +273,11 @@ def keep_setting(
     payload: SettingIn,
     idempotency_key: IdempotencyKey = None,
 ) -> Any:
-    """Keep the levers planned for a stage; sent twice with one key they are kept once."""
+    """Keep the levers planned for a stage, or from a day of it; with one key they are kept once."""
     run = _run(request, run_id)
     kept = services.keep_setting(
         run,
-        standing_of(run).stage(stage_id).pk,
+        *standing_of(run).part(stage_id, payload.from_day).key,
         payload.height_cm,
         payload.dial_pct,
         payload.hours,
@@ -286,20 +290,64 @@ def keep_setting(
 
 @router.delete("/{int:run_id}/stages/{int:stage_id}/setting", response={204: None, **PROBLEMS})
 def free_setting(
-    request: HttpRequest, run_id: int, stage_id: int, idempotency_key: IdempotencyKey = None
+    request: HttpRequest,
+    run_id: int,
+    stage_id: int,
+    from_day: FromDay = 0,
+    idempotency_key: IdempotencyKey = None,
 ) -> Status[None]:
-    """Let the plan choose the levers of a stage again."""
+    """Let the plan choose the levers of a stage again, or take a change within it out."""
     run = _run(request, run_id)
-    services.free_setting(run, standing_of(run).stage(stage_id).pk, key_of(idempotency_key))
+    stage = standing_of(run).stage(stage_id)
+    services.free_setting(run, stage.pk, from_day, key_of(idempotency_key))
+    return Status(204, None)
+
+
+Group = Annotated[int, Field(ge=1, le=MOST_GROUPS)]
+
+
+@router.put("/{int:run_id}/stages/{int:stage_id}/groups/{group}", response={204: None, **PROBLEMS})
+def keep_group(
+    request: HttpRequest,
+    run_id: int,
+    stage_id: int,
+    group: PathEx[Group],
+    payload: GroupIn,
+    idempotency_key: IdempotencyKey = None,
+) -> Status[None]:
+    """Keep what a group of lamps is set to for a stage, or from a change within it on."""
+    run = _run(request, run_id)
+    place = (*standing_of(run).part(stage_id, payload.from_day).key, group)
+    windows = [window.model_dump() for window in payload.windows]
+    services.keep_group(run, *place, payload.dial_pct, windows, key_of(idempotency_key))
+    return Status(204, None)
+
+
+@router.delete(
+    "/{int:run_id}/stages/{int:stage_id}/groups/{group}", response={204: None, **PROBLEMS}
+)
+def free_group(
+    request: HttpRequest,
+    run_id: int,
+    stage_id: int,
+    group: PathEx[Group],
+    from_day: FromDay = 0,
+    idempotency_key: IdempotencyKey = None,
+) -> Status[None]:
+    """Let a group of lamps do again as they would in none."""
+    run = _run(request, run_id)
+    stage = standing_of(run).stage(stage_id)
+    services.free_group(run, stage.pk, from_day, group, key_of(idempotency_key))
     return Status(204, None)
 
 
 @router.get("/{int:run_id}/stages/{int:stage_id}/opinions", response={200: OpinionsOut, **PROBLEMS})
-def opinions(request: HttpRequest, run_id: int, stage_id: int) -> Opinions:
+def opinions(request: HttpRequest, run_id: int, stage_id: int, from_day: FromDay = 0) -> Opinions:
     """What every school would do at a stage, and what it would give here."""
     run = _run(request, run_id)
     standing = standing_of(run)
-    return second_opinions(standing, standing.stage(stage_id), selectors.kept_settings(run))
+    part = standing.part(stage_id, from_day)
+    return second_opinions(standing, part, selectors.kept_settings(run))
 
 
 @router.put("/{int:run_id}/wishes", response={200: RunOut, **CHANGES})

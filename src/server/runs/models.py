@@ -109,8 +109,8 @@ class Setting(models.Model):
 
     It is for one group of lamps on one timer channel and dial (``group``), on one tier of a rack
     (``level``), and for one ``channel`` of a lamp that has several (null: all). A planned one
-    without ``holds_from`` holds from its stage's first day. One that is ``freed`` leaves its
-    stage to the plan again. Of several the latest counts.
+    holds from a day of its stage on, counted from 0 (``from_day``). One that is ``freed`` leaves
+    that time to the plan again, or to what holds before it. Of several the latest counts.
     """
 
     run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="settings")
@@ -120,6 +120,7 @@ class Setting(models.Model):
     group = models.PositiveSmallIntegerField(default=0)
     channel = models.PositiveSmallIntegerField(null=True)
     kind = models.CharField(max_length=8)
+    from_day = models.PositiveSmallIntegerField(default=0)
     holds_from = models.DateTimeField(null=True)
     # on-windows: the minute after midnight by the timer's clock, and how many hours from there
     windows = models.JSONField(default=list)
@@ -142,6 +143,10 @@ class Setting(models.Model):
             models.CheckConstraint(
                 condition=models.Q(kind="planned") | models.Q(holds_from__isnull=False),
                 name="what_was_set_has_a_moment",
+            ),
+            models.CheckConstraint(
+                condition=models.Q(kind="planned") | models.Q(from_day=0),
+                name="what_was_set_was_set_at_its_moment",
             ),
             models.CheckConstraint(
                 condition=models.Q(freed=True)
@@ -179,8 +184,9 @@ class Arrangement(models.Model):
 class RunLamp(models.Model):
     """One lamp of a run where the grower hung it.
 
-    ``own_dial_pct`` holds a lamp at its own dial; without it it follows the rail's. ``piece``
-    says which of the grower's own lamps it is.
+    ``own_dial_pct`` holds a lamp at its own dial; without it it follows the rail's. A ``group``
+    other than 0 can be set by itself, stage by stage. ``piece`` says which of the grower's own
+    lamps it is.
     """
 
     arrangement = models.ForeignKey(Arrangement, on_delete=models.CASCADE, related_name="lamps")
@@ -194,6 +200,7 @@ class RunLamp(models.Model):
     raise_cm = models.FloatField(default=0.0)
     bars_off = models.JSONField(default=list)
     own_dial_pct = models.FloatField(null=True)
+    group = models.PositiveSmallIntegerField(default=0)
 
     class Meta:
         ordering = ["position"]

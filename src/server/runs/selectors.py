@@ -32,17 +32,18 @@ def _planned(run: Run) -> QuerySet[Setting]:
     ).order_by("id")
 
 
-def kept_settings(run: Run) -> dict[int, Setting]:
-    """Return the levers as the grower left them, by the ids of their stages.
+def kept_settings(run: Run) -> dict[tuple[int, int], Setting]:
+    """Return the levers as the grower left them, by their stages' ids and days.
 
     Those left to the plan again are not among them.
     """
-    last = _planned(run).values("stage").annotate(last=Max("id")).order_by().values("last")
+    of_one = _planned(run).values("stage", "from_day")
+    last = of_one.annotate(last=Max("id")).order_by().values("last")
     rows = Setting.objects.filter(pk__in=last, freed=False)
-    return {row.stage_id: row for row in rows}
+    return {(row.stage_id, row.from_day): row for row in rows}
 
 
-def kept_setting(run: Run, stage_id: int) -> Setting | None:
-    """Return the levers as the grower left them for a stage, if they did."""
-    row = _planned(run).filter(stage=stage_id).last()
+def kept_setting(run: Run, stage_id: int, from_day: int) -> Setting | None:
+    """Return the levers as the grower left them for a stage from a day on, if they did."""
+    row = _planned(run).filter(stage=stage_id, from_day=from_day).last()
     return None if row is None or row.freed else row

@@ -13,8 +13,15 @@ from server.common.problems import CanopyError
 from server.common.rows import Expected, held, keep, touch
 from server.crops.models import Crop
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle
-from server.runs.adapters.standing import WISHES, copied, hung_in, standing_of
+from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle, overlapping
+from server.runs.adapters.standing import (
+    WISHES,
+    changes_in,
+    copied,
+    hung_in,
+    set_beside,
+    standing_of,
+)
 from server.runs.models import Arrangement, Plan, Run, RunLamp, RunStage, Setting
 from server.runs.selectors import kept_setting, kept_settings, run_of
 from server.spaces.models import Space
@@ -174,7 +181,8 @@ def copy_run(run: Run, name: str) -> Run:
             for lamp in lamps:
                 lamp.pk, lamp.arrangement = None, arrangement
             RunLamp.objects.bulk_create(lamps)
-        for setting in kept_settings(row).values():
+        groups = [kept for (_, _, group), kept in set_beside(row).items() if group]
+        for setting in [*kept_settings(row).values(), *groups]:
             setting.pk, setting.run, setting.plan, setting.key = None, made, plan, None
             setting.save()
     return run_of(made.owner, made.pk)
@@ -312,9 +320,23 @@ def _append(run: Run, key: UUID | None, **values: Any) -> Setting:
     return Setting.objects.create(run=run, plan=_plan_of(run), key=key, **values)
 
 
+MOST_CHANGES = 10
+"""Dated changes one stage can have."""
+
+
+def _check_changes(run: Run, stage_id: int, from_day: int) -> None:
+    """Refuse one change more than a stage can have."""
+    days = changes_in(set_beside(run)).get(stage_id, ())
+    if from_day and from_day not in days and len(days) >= MOST_CHANGES:
+        raise CanopyError(
+            f"{MOST_CHANGES} changes are the most one stage can have; take one out.", "from_day"
+        )
+
+
 def keep_setting(
     run: Run,
     stage_id: int,
+    from_day: int,
     height_cm: float,
     dial_pct: float,
     hours: float,
@@ -322,7 +344,7 @@ def keep_setting(
     locked: list[str],
     key: UUID | None = None,
 ) -> Setting:
-    """Keep the levers planned for a stage; those kept before stay in the history."""
+    """Keep the levers planned for a stage from a day on; those kept before stay in the history."""
     values = {
         "height_cm": height_cm,
         "dial_pct": dial_pct,
@@ -331,21 +353,70 @@ def keep_setting(
     }
     with held(run) as row:
         _not_over(row)
-        present = kept_setting(row, stage_id)
+        present = kept_setting(row, stage_id, from_day)
         if present is not None and all(getattr(present, n) == v for n, v in values.items()):
             return present
-        setting = _append(row, key, stage_id=stage_id, kind="planned", **values)
+        _check_changes(row, stage_id, from_day)
+        at = {"stage_id": stage_id, "from_day": from_day}
+        setting = _append(row, key, kind="planned", **at, **values)
         touch(row)
     return setting
 
 
-def free_setting(run: Run, stage_id: int, key: UUID | None = None) -> None:
-    """Let the plan choose the levers of a stage again."""
+def free_setting(run: Run, stage_id: int, from_day: int, key: UUID | None = None) -> None:
+    """Let the plan choose the levers of a stage again; a change within it is none any more."""
     with held(run) as row:
         _not_over(row)
-        if kept_setting(row, stage_id) is not None:
-            _append(row, key, stage_id=stage_id, kind="planned", freed=True)
+        if kept_setting(row, stage_id, from_day) is not None:
+            at = {"stage_id": stage_id, "from_day": from_day}
+            _append(row, key, kind="planned", freed=True, **at)
             touch(row)
+
+
+def keep_group(
+    run: Run,
+    stage_id: int,
+    from_day: int,
+    group: int,
+    dial_pct: float,
+    windows: list[dict[str, Any]],
+    key: UUID | None = None,
+) -> Setting:
+    """Keep what a group of lamps is set to for a stage from a day on; no windows: with the rail's.
+
+    A dial at 0 is a lamp switched off.
+    """
+    _check_windows(windows)
+    place = {"stage_id": stage_id, "from_day": from_day, "group": group}
+    with held(run) as row:
+        _not_over(row)
+        if from_day and from_day not in changes_in(set_beside(row)).get(stage_id, ()):
+            raise CanopyError(
+                "Nothing else changes on that day; set the group from the stage's first day, or "
+                "keep a change of the levers first.",
+                "from_day",
+            )
+        setting = _append(row, key, kind="planned", dial_pct=dial_pct, windows=windows, **place)
+        touch(row)
+    return setting
+
+
+def free_group(run: Run, stage_id: int, from_day: int, group: int, key: UUID | None = None) -> None:
+    """Let a group of lamps do again as they would in none, or as before the change."""
+    with held(run) as row:
+        _not_over(row)
+        if (stage_id, from_day, group) in set_beside(row):
+            place = {"stage_id": stage_id, "from_day": from_day, "group": group}
+            _append(row, key, kind="planned", freed=True, **place)
+            touch(row)
+
+
+def _check_windows(windows: list[dict[str, Any]]) -> None:
+    """Refuse on-windows that are longer than a day together, or overlap."""
+    if sum(window["hours"] for window in windows) > DAY_H:
+        raise CanopyError("The windows are longer than a day together; shorten one.", "windows")
+    if overlapping(windows):
+        raise CanopyError("Two of the windows overlap; make one of them.", "windows")
 
 
 def log_setting(
@@ -358,8 +429,7 @@ def log_setting(
         raise CanopyError("That moment is still to come; keep it when it is done.", "holds_from")
     if values["dial_pct"] is None and values["watts"] is None:
         raise CanopyError("Say where the dial stands, or what watts it draws.", "dial_pct")
-    if sum(window["hours"] for window in values["windows"]) > DAY_H:
-        raise CanopyError("The windows are longer than a day together; shorten one.", "windows")
+    _check_windows(values["windows"])
     with held(run) as row:
         begun_on = _running(row)
         if moment.astimezone(row.owner.zone).date() < begun_on:

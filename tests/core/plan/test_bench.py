@@ -6,13 +6,15 @@ import numpy as np
 import pytest
 
 from canopy.crop.targets import StageTarget
+from canopy.daylight.lampday import LampDay, Window
+from canopy.daylight.losses import Losses
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import Bars, PlacedLamp
 from canopy.plan.bench import bench
 from canopy.plan.certainty import certainty
-from canopy.plan.levers import Outcome
+from canopy.plan.levers import Outcome, Setting
 from canopy.plan.problem import Growth, HungLamp, StageProblem
 from canopy.plan.rehang import rehang
 
@@ -103,6 +105,58 @@ def test_how_sure():
     assert not sure.survives
     wide = StageTarget(5, 30, 2000, 10, 14)
     assert certainty(outcome, wide).survives
+
+
+def aside(x_cm, windows, light=1.0):
+    """A lamp of 120 W, 300 umol/s, on a timer of its own."""
+    lamp = PlacedLamp(Bars.even(3, 76, 40), 300, x_cm, 45, 0)
+    return HungLamp(lamp, 120, own_light=light, own_watts=120 * light, own_windows=windows)
+
+
+def test_lamps_on_a_timer_of_their_own_add_their_own_hours(problem):
+    rail = replace(middle(), lamp=replace(middle().lamp, x_cm=30))
+    # by night the one, with the rail's lamps from 10 h on the other
+    night, noon = aside(90, (Window(22 * 60, 4),)), aside(60, (Window(600, 2), Window(780, 1)), 0.5)
+    losses = Losses(ramp_min=30, day=LampDay(on_minute=480))
+    free = replace(problem, losses=losses, target=StageTarget(1, 60, 3000, 10, 12))
+    ready = bench(replace(free, lamps=(rail, night, noon)))
+    alone = [
+        bench(replace(free, lamps=(replace(lamp, own_light=None, own_windows=()),))).stack.ppfd
+        for lamp in (rail, night, noon)
+    ]
+    h, d, t = index = ready.space.nearest(Setting(40, 60, 11))
+    by_rail = alone[0][h] * ready.space.light[d]
+    together = by_rail + alone[2][h] * 0.5
+    found = ready.space.outcome(index)
+    # PPFD while the rail's lamps are on; the cap is for any moment of the day
+    assert ready.ppfd(index) == pytest.approx(together)
+    assert found.mean == pytest.approx(together.mean())
+    assert found.peak == pytest.approx(max(together.max(), alone[1][h].max()))
+    # every lamp its own hours of full light, each window half an hour less for its ramps
+    by_lamp = by_rail * 10.5, alone[1][h] * 3.5, alone[2][h] * 0.5 * 2
+    day = sum(by_lamp) * 0.0036
+    assert found.dli == pytest.approx(day.mean())
+    spots = ready.ppfd(index) * 10.5 * 0.0036 + ready.other_dli(index)
+    assert spots == pytest.approx(day)
+    rail_kwh = ready.space.watts[d] * 10.5 / 1000
+    assert found.kwh_per_day == pytest.approx(rail_kwh + 0.120 * 3.5 + 0.060 * 2)
+    # what is asked of the rail's hours is what the others leave
+    hours = ready.space.hours_for(found.dli, index)
+    assert hours == pytest.approx(11, abs=1 / 60)
+    assert ready.space.dli()[index] == pytest.approx(found.dli)
+
+
+def test_a_plan_is_made_round_lamps_on_a_timer_of_their_own(problem):
+    beside = aside(90, (Window(600, 3),))
+    lamps = (*problem.lamps, beside)
+    band = replace(problem.target, evenness_goal=None)
+    ready = bench(replace(problem, lamps=lamps, target=band, losses=Losses()))
+    found = ready.solution.outcome
+    assert found.dli == pytest.approx(15, rel=0.02)
+    assert found.peak <= 800
+    # of the rail's own lamps it takes that much less than without the other
+    h = ready.space.nearest(ready.solution.setting)[0]
+    assert float(ready.space.other_dli[h]) > 1
 
 
 def middle(**more):

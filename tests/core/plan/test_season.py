@@ -8,6 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from canopy.crop.targets import StageTarget
+from canopy.daylight.lampday import Window
 from canopy.daylight.losses import Losses
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.enclosure import Enclosure
@@ -239,3 +240,65 @@ def test_plants_rise_evenly_and_no_centimetre_is_left_out():
     assert (tops[0], tops[-1]) == (39, 61)
     assert list(tops) == sorted(tops)
     assert sum(tops) / len(tops) == pytest.approx((38 + 61) / 2 + 0.5, abs=0.3)
+
+
+def dated(first, later, on=None, day=10):
+    """The leafy stage with levers changed on one of its days, kept so."""
+    grown = LEAFY.problem.growth.by_cm * day / LEAFY.days
+    tops, by, days = LEAFY.problem.growth.tops_cm, LEAFY.problem.growth.by_cm, LEAFY.days
+    begin = order("Leafy", day, LEAFY.problem.target, tops, grown)
+    end = order("Leafy", days - day, LEAFY.problem.target, tops + grown, by - grown)
+    return [
+        replace(begin, kept=first, on_minute=360),
+        replace(end, kept=later, on_minute=on or 360, goes_on=True),
+    ]
+
+
+def test_a_change_within_a_stage_holds_from_its_day_and_is_one_trip():
+    first, later = Setting(60, 40, 16), Setting(60, 45, 14)
+    plans = plan_season(dated(first, later), TARIFF)
+    rows = day_rows(plans, TARIFF)
+    assert [row.hours for row in rows] == [16.0] * 10 + [14.0] * 11
+    assert [row.dial_pct for row in rows] == [40.0] * 10 + [45.0] * 11
+    assert {row.stage for row in rows} == {"Leafy"}
+    assert [row.day for row in rows if row.tasks] == [0, 10]
+    # one trip, told by what is set otherwise and by nothing else
+    assert 0 in plans[1].course.trips
+    codes = [task.code for task in rows[10].tasks]
+    assert codes[-2:] == ["season.dial", "season.hours"]
+    assert "season.begins" not in codes
+    # what the lamp does above the floor adds up from one day to the next
+    lifts = [t for t in rows[10].tasks if t.code in ("season.raise", "season.lower")]
+    moved = rows[10].lamp_cm - rows[9].lamp_cm
+    assert (len(lifts) == 1) == (moved != 0)
+
+
+def test_only_another_time_of_day_is_a_trip_too():
+    same = Setting(60, 40, 16)
+    plans = plan_season(dated(same, replace(same, height_cm=53), on=420), TARIFF)
+    rows = day_rows(plans, TARIFF)
+    assert rows[9].on_minute == 360
+    assert rows[10].on_minute == 420
+    assert worded(rows[10].tasks[-1]) == "Timer: on 07:00 to 23:00"
+    assert 0 in plans[1].course.trips
+
+
+def test_lamps_on_a_timer_of_their_own_are_in_every_days_energy_and_cost():
+    beside = HungLamp(
+        PlacedLamp(Bars.even(1, 76, 0), 60, 60, 45, 0),
+        watts=30,
+        own_light=1.0,
+        own_watts=30,
+        own_windows=(Window(1320, 4),),
+    )
+    plain, more = (
+        day_rows(
+            plan_season([changed(each, locks=Locks(50, 40, 14)) for each in run], TARIFF), TARIFF
+        )
+        for run in ([LEAFY], [changed(LEAFY, lamps=(*LEAFY.problem.lamps, beside))])
+    )
+    for alone, both in zip(plain, more):
+        assert both.kwh - alone.kwh == pytest.approx(0.030 * 4)
+        # from 22 to 2 h it is the night's price
+        assert both.cost - alone.cost == pytest.approx(0.12 * 0.20)
+        assert both.watts == alone.watts

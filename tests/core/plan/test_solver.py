@@ -130,16 +130,16 @@ def test_lit_stretches_are_what_trying_every_position_gives(h, d, t):
 def test_the_timers_hours_are_rounded_up_or_down_where_that_is_too_much():
     ppfd, dli, _, hours, _ = TIMER
     space = space_of([ppfd], [1.2], [0.8], [100], np.arange(8.0, 19))
-    assert space.timer_hours_for(dli, ppfd, 20) == hours
+    assert space.timer_hours_for(dli, 0, 0, 20) == hours
     # 13 h give 12.3: over a ceiling of 12.1 it is 12 h; a day too short gives its longest
-    assert space.timer_hours_for(dli, ppfd, 12.1) == hours - 1
-    assert space.timer_hours_for(40, ppfd, 50) == 18
+    assert space.timer_hours_for(dli, 0, 0, 12.1) == hours - 1
+    assert space.timer_hours_for(40, 0, 0, 50) == 18
     # ramps of 30 min and 3 mol of daylight: 9 mol need 9.5 h of full light, 10 h on
     part = replace(space, losses=Losses(ramp_min=30), daylight_dli=3.0)
-    assert part.timer_hours_for(dli, ppfd, 20) == 11
+    assert part.timer_hours_for(dli, 0, 0, 20) == 11
     assert part.hours_for(dli, (0, 0, 0)) == pytest.approx(9 / (ppfd * 0.0036) + 0.5, abs=1 / 60)
     # what is left of the band for the lamp: (10 - 3) and (20 - 3) mol in 11.5 h
-    assert part.lamp_band(StageTarget(10, 20, 800, 8, 18), 12) == pytest.approx(
+    assert part.lamp_band(StageTarget(10, 20, 800, 8, 18), 12, 0) == pytest.approx(
         (7 / (11.5 * 0.0036), 17 / (11.5 * 0.0036))
     )
 
@@ -149,7 +149,7 @@ def test_the_timers_hours_are_rounded_up_or_down_where_that_is_too_much():
 )
 def test_rounding_never_passes_a_limit(dli, ppfd, step, longest):
     space = space_of([ppfd], [1.2], [0.8], [100], timer_hours(0.25, longest, step))
-    hours, least = space.timer_hours_for(dli, ppfd, dli * 1.05), float(space.hours[0])
+    hours, least = space.timer_hours_for(dli, 0, 0, dli * 1.05), float(space.hours[0])
     assert hours in space.hours
     assert dli_mol(ppfd, hours) <= dli * 1.05 + 1e-9 or hours == least
     # one step more passes a limit or was not needed

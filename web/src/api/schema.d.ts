@@ -1020,6 +1020,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/stages/{stage_id}/groups/{group}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Group
+         * @description Keep what a group of lamps is set to for a stage, or from a change within it on.
+         */
+        put: operations["server_runs_api_keep_group"];
+        post?: never;
+        /**
+         * Free Group
+         * @description Let a group of lamps do again as they would in none.
+         */
+        delete: operations["server_runs_api_free_group"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/stages/{stage_id}/opinions": {
         parameters: {
             query?: never;
@@ -1050,13 +1074,13 @@ export interface paths {
         get?: never;
         /**
          * Keep Setting
-         * @description Keep the levers planned for a stage; sent twice with one key they are kept once.
+         * @description Keep the levers planned for a stage, or from a day of it; with one key they are kept once.
          */
         put: operations["server_runs_api_keep_setting"];
         post?: never;
         /**
          * Free Setting
-         * @description Let the plan choose the levers of a stage again.
+         * @description Let the plan choose the levers of a stage again, or take a change within it out.
          */
         delete: operations["server_runs_api_free_setting"];
         options?: never;
@@ -1188,6 +1212,11 @@ export interface components {
         BenchIn: {
             /** Dial Pct */
             dial_pct: number;
+            /**
+             * From Day
+             * @default 0
+             */
+            from_day: number;
             /** Height Cm */
             height_cm: number;
             /** Hours */
@@ -1223,7 +1252,15 @@ export interface components {
             /** Dli Per Umol */
             dli_per_umol: number;
             floor: components["schemas"]["FloorOut"];
+            /** Floor Dli */
+            floor_dli: number[][];
+            /** From Day */
+            from_day: number;
             geometry: components["schemas"]["GeometryOut"];
+            /** Group Dli */
+            group_dli: number;
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
             /** Hangings */
             hangings: components["schemas"]["HangingOut"][];
             /** Heat Btu Per H */
@@ -1928,6 +1965,45 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
+        /**
+         * GroupIn
+         * @description What a group of lamps is set to: 0 is off; no windows: on with the rail's.
+         */
+        GroupIn: {
+            /** Dial Pct */
+            dial_pct: number;
+            /**
+             * From Day
+             * @default 0
+             */
+            from_day: number;
+            /** Windows */
+            windows?: components["schemas"]["WindowIn"][];
+        };
+        /**
+         * GroupOut
+         * @description A group of lamps beside the rail's own; without ``own`` nothing is set for it.
+         *
+         *     No windows: it is on with the rail's.
+         */
+        GroupOut: {
+            /** Dial Pct */
+            dial_pct: number;
+            /** Group */
+            group: number;
+            /** Kwh Per Day */
+            kwh_per_day: number;
+            /** Lamps */
+            lamps: number;
+            /** Own */
+            own: boolean;
+            /** Own Timer */
+            own_timer: boolean;
+            /** Watts */
+            watts: number;
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
+        };
         /** GrowerOut */
         GrowerOut: {
             /** Currency */
@@ -1999,6 +2075,8 @@ export interface components {
             frame_x_cm: number;
             /** Frame Y Cm */
             frame_y_cm: number;
+            /** Group */
+            group: number;
             /** Light Fraction */
             light_fraction: number | null;
             /**
@@ -2048,6 +2126,12 @@ export interface components {
             bars_off?: number[];
             /** Fixture Id */
             fixture_id: number;
+            /**
+             * Group
+             * @description 0: set by the rails
+             * @default 0
+             */
+            group: number;
             /** Own Dial Pct */
             own_dial_pct?: number | null;
             /**
@@ -2083,6 +2167,12 @@ export interface components {
             bars_x_cm: number[];
             /** Fixture Id */
             fixture_id: number;
+            /**
+             * Group
+             * @description 0: set by the rails
+             * @default 0
+             */
+            group: number;
             /** Own Dial Pct */
             own_dial_pct?: number | null;
             /**
@@ -2249,12 +2339,17 @@ export interface components {
             crop: string;
             /** Currency */
             currency: string;
+            /**
+             * First
+             * Format: date
+             */
+            first: string;
             /** Ramp Min */
             ramp_min: number;
             /** Space */
             space: string;
             /** Stages */
-            stages: components["schemas"]["StageNameOut"][];
+            stages: components["schemas"]["PartNameOut"][];
             /** Timer Step Min */
             timer_step_min: number;
         };
@@ -2456,6 +2551,22 @@ export interface components {
             /** Watts */
             watts: number;
         };
+        /**
+         * PartNameOut
+         * @description A stage, or a part of one from a day of it on; ``first_day`` counts from the run's.
+         */
+        PartNameOut: {
+            /** Days */
+            days: number;
+            /** First Day */
+            first_day: number;
+            /** From Day */
+            from_day: number;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+        };
         /** PartOut */
         PartOut: {
             /** Above */
@@ -2513,6 +2624,8 @@ export interface components {
             dial_pct: number | null;
             /** Freed */
             freed: boolean;
+            /** From Day */
+            from_day: number;
             /** Group */
             group: number;
             /** Height Cm */
@@ -2644,6 +2757,8 @@ export interface components {
             dial_kind: "none" | "stepped" | "continuous" | "unmarked";
             /** Easing */
             easing: components["schemas"]["EasingStepOut"][];
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
             /** Hangings */
             hangings: components["schemas"]["HangingOut"][];
             /** Hurried */
@@ -2939,6 +3054,8 @@ export interface components {
             dli_low: number;
             /** First Day */
             first_day: number;
+            /** From Day */
+            from_day: number;
             /** Hot Spot Cap */
             hot_spot_cap: number;
             /** Lost H */
@@ -3000,6 +3117,11 @@ export interface components {
         SettingIn: {
             /** Dial Pct */
             dial_pct: number;
+            /**
+             * From Day
+             * @default 0
+             */
+            from_day: number;
             /** Height Cm */
             height_cm: number;
             /** Hours */
@@ -3432,15 +3554,6 @@ export interface components {
             name: string;
             /** Stage Id */
             stage_id: number;
-        };
-        /** StageNameOut */
-        StageNameOut: {
-            /** Days */
-            days: number;
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
         };
         /** StageOut */
         StageOut: {
@@ -7728,7 +7841,9 @@ export interface operations {
     };
     server_runs_api_bench: {
         parameters: {
-            query?: never;
+            query?: {
+                from_day?: number;
+            };
             header?: never;
             path: {
                 run_id: number;
@@ -7794,9 +7909,155 @@ export interface operations {
             };
         };
     };
-    server_runs_api_opinions: {
+    server_runs_api_keep_group: {
         parameters: {
             query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                run_id: number;
+                stage_id: number;
+                group: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_free_group: {
+        parameters: {
+            query?: {
+                from_day?: number;
+            };
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                run_id: number;
+                stage_id: number;
+                group: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_opinions: {
+        parameters: {
+            query?: {
+                from_day?: number;
+            };
             header?: never;
             path: {
                 run_id: number;
@@ -7938,7 +8199,9 @@ export interface operations {
     };
     server_runs_api_free_setting: {
         parameters: {
-            query?: never;
+            query?: {
+                from_day?: number;
+            };
             header?: {
                 "Idempotency-Key"?: string | null;
             };

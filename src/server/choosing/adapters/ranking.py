@@ -33,7 +33,7 @@ from server.fixtures.adapters.record import possible_light, sound, trust_of
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, hung_lamp, life_of
 from server.runs.adapters.planning import place_of, reach_of
-from server.runs.adapters.standing import Standing
+from server.runs.adapters.standing import Standing, whole_stage
 from server.spaces.adapters import tariff_of
 
 DECIMALS = 1
@@ -304,7 +304,7 @@ def rounded(floor: np.ndarray, grid: Grid) -> list[list[float]]:
 def shelf_stage(run: Standing, wishes: ShelfWishes) -> ShelfStage:
     """Return a run's hungriest stage in its tent, ready for lamps."""
     stages = run.stages
-    places = [place_of(run, stage, run.on_minute) for stage in stages]
+    places = [place_of(run, whole_stage(stage), run.on_minute) for stage in stages]
     at = hungriest(places)
     return ShelfStage(run, stages[at], places[at], wishes)
 

@@ -16,6 +16,7 @@ from canopy.formats.growing import GAP_DAYS as GAP_DAYS
 from canopy.formats.growing import LAMP_LIMITS as LAMP_LIMITS
 from canopy.formats.growing import LIFT_CM as LIFT_CM
 from canopy.formats.growing import MINUTE as MINUTE
+from canopy.formats.growing import MOST_GROUPS as MOST_GROUPS
 from canopy.formats.growing import RISE_PCT as RISE_PCT
 from canopy.formats.growing import SHIFT_DAYS as SHIFT_DAYS
 from canopy.light.lightmap import (
@@ -36,29 +37,33 @@ from canopy.plan.levers import Basis as Basis
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.rehang import Rehang, rehang
+from canopy.plan.season import apart_cost, cost_in
 from canopy.plan.solver import Lever as Lever
 from canopy.plan.solver import Solution
 from canopy.plan.stageplan import Hanging
 from canopy.plan.stretches import Limit, Stretch, limits, stretches
 from canopy.power.energy import heat_btu_per_h
-from canopy.power.tariff import TariffBand, cost_of_day
+from canopy.power.tariff import TariffBand
 from canopy.words import Said
 from server.crops.models import Stage
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import HungFixture, follows, rail_dimmer
+from server.runs.adapters.lamps import HungFixture, rail_dimmer
 from server.runs.adapters.planning import (
     Kept,
+    ShownGroup,
     choice_for,
     locks_of,
+    part_daylight,
     place_of,
     problem_of,
-    stage_daylight,
+    shown_groups,
     step_cm,
 )
-from server.runs.adapters.standing import MadeOf, Standing, made_of
+from server.runs.adapters.standing import MadeOf, StagePart, Standing, made_of, whole_stage
 from server.spaces.adapters import plots_of, stands_of, tariff_of
 
 DECIMALS = 1
+DLI_DECIMALS = 3
 
 
 def load_sun() -> None:
@@ -91,7 +96,7 @@ def stage_rooms(run: Standing) -> list[StageRoom]:
     frames = [lamp.frame() for lamp in run.lamps]
     found = []
     for stage in run.stages:
-        lowest, highest = place_of(run, stage, run.on_minute).rail_cm(frames)
+        lowest, highest = place_of(run, whole_stage(stage), run.on_minute).rail_cm(frames)
         found.append(StageRoom(stage.pk, stage.name, highest, lowest))
     return found
 
@@ -122,6 +127,7 @@ class ShownLamp:
     light_source: str
     follows: bool
     light_fraction: float | None
+    group: int
     rated_watts: float
     measured_watts: float | None
     piece_name: str
@@ -178,6 +184,7 @@ class BenchAnswer:
     """Everything the bench shows for one setting of the levers."""
 
     stage: Stage
+    from_day: int
     setting: Setting
     on_minute: int
     off_minute: int
@@ -206,6 +213,9 @@ class BenchAnswer:
     ppfd_high: float
     dli_per_umol: float
     daylight_dli: float
+    groups: list[ShownGroup]
+    group_dli: float
+    floor_dli: list[list[float]]
     lost_h: float
     night_conflict: Said | None
     middle_hours: float | None
@@ -223,7 +233,7 @@ class BenchAnswer:
 
 def bench_answer(
     run: Standing,
-    stage: Stage,
+    part: StagePart,
     kept: Kept,
     wanted: Setting | None,
     on_minute: int,
@@ -235,8 +245,8 @@ def bench_answer(
     the plan's choice where the setting has them.
     """
     lamps = run.lamps
-    problem = problem_of(run, stage, lamps, on_minute, locks_of(wanted, locked))
-    chosen = choice_for(run, stage, kept, problem)
+    problem = problem_of(run, part, lamps, on_minute, locks_of(wanted, locked))
+    chosen = choice_for(run, part, kept, problem)
     ready, solution = chosen.ready, chosen.solution
     target, space = problem.target, ready.space
     index = space.nearest(wanted or solution.setting)
@@ -245,21 +255,25 @@ def bench_answer(
     counting = {name: mask for name, mask in ready.masks.items() if name not in given_up}
     light = float(space.light[index[1]])
     ppfd = ready.ppfd(index)
-    low, high = space.lamp_band(target, setting.hours)
+    low, high = space.lamp_band(target, setting.hours, index[0])
     weights = ready.stack.weights
     area_mean = float(ppfd @ weights)
     on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
     here, share = ppfd[ready.standing], weights[ready.standing]
     tariff = tariff_of(run.tariff)
-    daylight = stage_daylight(run, stage).any_day()
+    daylight = part_daylight(run, part).any_day()
     windows = problem.losses.day.windows(setting.hours)
+    lit = lit_by((*windows, *problem.apart_windows))
+    groups = shown_groups(run, part, problem)
+    apart_kwh = 0.0 if space.apart is None else space.apart.kwh_per_day
     return BenchAnswer(
-        stage=stage,
+        stage=part.stage,
+        from_day=part.from_day,
         setting=setting,
         on_minute=on_minute,
         off_minute=off_minute(windows[-1].on_minute, windows[-1].hours),
         windows=windows,
-        night_h=problem.losses.day.night(windows).longest_h,
+        night_h=problem.losses.day.night((*windows, *problem.apart_windows)).longest_h,
         sun=None if problem.losses.day.sun is None else Sunlit(*problem.losses.day.sun),
         kept=wanted is not None,
         locked=list(locked),
@@ -283,19 +297,20 @@ def bench_answer(
         ppfd_high=high,
         dli_per_umol=float(space.lamp_dli(1.0, setting.hours)),
         daylight_dli=problem.daylight_dli,
+        groups=groups,
+        group_dli=0.0 if space.apart is None else float(space.apart.dli[index[0]]),
+        floor_dli=_rows(ready, ready.other_dli(index), DLI_DECIMALS),
         lost_h=float(problem.losses.lost_h(setting.hours)),
-        night_conflict=night_conflict(target, lit_by(windows), daylight),
+        night_conflict=night_conflict(target, lit, daylight),
         middle_hours=space.hours_for(target.dli_middle, index),
         canopy_umol_s=on_canopy,
         capture=capture(on_canopy, _emitted_umol_s(problem, light)),
         capture_bound=capture_bound(problem.box.canopy_reflectance),
         light_fraction=light,
-        cost_per_day=sum(
-            cost_of_day(tariff, w.on_minute, w.hours, outcome.kwh_per_day * w.hours / setting.hours)
-            for w in windows
-        ),
+        cost_per_day=cost_in(tariff, windows, outcome.kwh_per_day - apart_kwh)
+        + apart_cost(problem, tariff),
         heat_btu_per_h=heat_btu_per_h(outcome.watts),
-        geometry=_geometry(run, stage, problem, lamps),
+        geometry=_geometry(run, part, problem, lamps),
         dial=_dial(rail_dimmer(lamps, run.fixture), space.dials_pct, space.light, space.watts),
         price=tariff.spans(),
         made_of=made_of(run),
@@ -305,19 +320,27 @@ def bench_answer(
 def _floor(problem: StageProblem, ready: Bench, ppfd: np.ndarray) -> ShownFloor:
     box, grid = problem.box, ready.grid
     x, y = grid.axes_cm(box.width_cm, box.depth_cm)
-    rows = np.round(ppfd.reshape(grid.ny, grid.nx), DECIMALS)
-    return ShownFloor(x.tolist(), y.tolist(), rows.tolist())
+    return ShownFloor(x.tolist(), y.tolist(), _rows(ready, ppfd, DECIMALS))
+
+
+def _rows(ready: Bench, values: np.ndarray, decimals: int) -> list[list[float]]:
+    """Return values of a floor's points in rows from the front."""
+    rows: list[list[float]] = np.round(
+        values.reshape(ready.grid.ny, ready.grid.nx), decimals
+    ).tolist()
+    return rows
 
 
 def _emitted_umol_s(problem: StageProblem, light: float) -> float:
     return sum(
         hung.lamp.ppf_umol_s * (light if hung.own_light is None else hung.own_light)
         for hung in problem.lamps
+        if not hung.own_windows
     )
 
 
 def _geometry(
-    run: Standing, stage: Stage, problem: StageProblem, lamps: list[HungFixture]
+    run: Standing, part: StagePart, problem: StageProblem, lamps: list[HungFixture]
 ) -> Geometry:
     space, fixture = run.space, run.fixture
     return Geometry(
@@ -326,8 +349,8 @@ def _geometry(
         height_cm=space.height_cm,
         pot_cm=space.pot_cm,
         hangers_cm=space.hangers_cm,
-        plant_start_cm=stage.plant_start_cm,
-        plant_end_cm=stage.plant_end_cm,
+        plant_start_cm=part.plant_start_cm,
+        plant_end_cm=part.plant_end_cm,
         lowest_cm=problem.lowest_cm,
         highest_cm=problem.highest_cm,
         maker_low_cm=fixture.maker_low_cm,
@@ -352,8 +375,9 @@ def _shown(lamp: HungFixture, main: Fixture, hung: HungLamp) -> ShownLamp:
         frame_y_cm=fixture.frame_y_cm,
         corners_cm=lamp.frame().corners_cm().tolist(),
         light_source=fixture.light_source,
-        follows=follows(lamp, main),
+        follows=hung.own_light is None,
         light_fraction=hung.own_light,
+        group=lamp.group,
         rated_watts=fixture.watts,
         measured_watts=None if lamp.piece is None else lamp.piece.watts,
         piece_name="" if lamp.piece is None else lamp.piece.name,

@@ -1,7 +1,11 @@
 """A lamp that hangs in a run: its fixture, its own past and its place, to core values."""
 
 from dataclasses import dataclass, replace
+from typing import Any
 
+import numpy as np
+
+from canopy.daylight.lampday import Window
 from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
 from canopy.fixture.dimming import Dimmer
@@ -36,6 +40,7 @@ class HungFixture:
     bars_off: tuple[int, ...] = ()
     own_dial_pct: float | None = None
     piece: OwnedLamp | None = None
+    group: int = 0
 
     @property
     def piece_id(self) -> int | None:
@@ -92,8 +97,8 @@ def in_the_middle(space: Space, fixture: Fixture) -> HungFixture:
 
 
 def rail_dimmer(lamps: list[HungFixture], main: Fixture) -> Dimmer:
-    """Return the rail's dial: that of the first lamp that follows it."""
-    first = next((lamp for lamp in lamps if follows(lamp, main)), None)
+    """Return the rail's dial: that of the first lamp that always follows it."""
+    first = next((lamp for lamp in lamps if _leads(lamp, main)), None)
     return dimmer_of(main.dial_kind, main.dial_table) if first is None else first.dimmer()
 
 
@@ -118,10 +123,10 @@ def _check_pieces(lamps: list[HungFixture]) -> None:
 
 def check_lamps(space: Space, main: Fixture, lamps: list[HungFixture]) -> None:
     """Raise a sentence when lamps cannot hang like this."""
-    if not any(follows(lamp, main) for lamp in lamps):
+    if not any(_leads(lamp, main) for lamp in lamps):
         raise CanopyError(
-            f"At least one {main.name} has to follow the dial; free one or choose another lamp "
-            "for the plan.",
+            f"At least one {main.name} has to follow the dial, in no group of its own; free one "
+            "or choose another lamp for the plan.",
             "lamps",
         )
     _check_pieces(lamps)
@@ -149,6 +154,11 @@ def follows(lamp: HungFixture, main: Fixture) -> bool:
     return lamp.fixture.pk == main.pk and lamp.own_dial_pct is None
 
 
+def _leads(lamp: HungFixture, main: Fixture) -> bool:
+    """Return whether a lamp follows the rail's dial at every stage, in no group of its own."""
+    return follows(lamp, main) and not lamp.group
+
+
 def life_of(fixture: Fixture) -> Ageing:
     """Return how a fixture's light fades, as its maker states it."""
     if fixture.life_share is None or fixture.life_h is None:
@@ -170,8 +180,27 @@ def _measured_here(light_map: LightMap, space: Space) -> bool:
     )
 
 
-def hung_lamp(lamp: HungFixture, space: Space, main: Fixture) -> HungLamp:
-    """Return a run's lamp as the core's: as its kind, but for what is known of this one."""
+@dataclass(frozen=True)
+class GroupSetting:
+    """Where a group's dial stands, 0 for off, and when it is on; no windows: with the rail's."""
+
+    dial_pct: float
+    windows: tuple[Window, ...] = ()
+
+
+def overlapping(windows: list[dict[str, Any]]) -> bool:
+    """Return whether on-windows overlap."""
+    lit = [Window(**window).lit() for window in windows]
+    return bool((np.sum(lit, axis=0) > 1).any()) if lit else False
+
+
+def hung_lamp(
+    lamp: HungFixture, space: Space, main: Fixture, own: GroupSetting | None = None
+) -> HungLamp:
+    """Return a run's lamp as the core's: as its kind, but for what is known of this one.
+
+    ``own`` is its group's setting, where it has one.
+    """
     fixture, piece = lamp.fixture, lamp.piece
     placed = lamp_at(fixture, _placement(lamp))
     whole = lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm)) if lamp.dark_bars else placed
@@ -192,8 +221,13 @@ def hung_lamp(lamp: HungFixture, space: Space, main: Fixture) -> HungLamp:
     if now.light_share < 1:
         placed = replace(placed, ppf_umol_s=placed.ppf_umol_s * now.light_share)
     own_light, own_watts = None, 0.0
-    if not follows(lamp, main):
+    windows: tuple[Window, ...] = ()
+    if own is not None and own.dial_pct == 0:
+        own_light = 0.0
+    elif own is not None or not follows(lamp, main):
         dial = 100.0 if lamp.own_dial_pct is None else lamp.own_dial_pct
+        if own is not None:
+            dial, windows = own.dial_pct, own.windows
         own_light = float(dimmer.light_fraction(dial))
         own_watts = now.watts * float(dimmer.watts_fraction(dial))
     return HungLamp(
@@ -202,6 +236,8 @@ def hung_lamp(lamp: HungFixture, space: Space, main: Fixture) -> HungLamp:
         raise_cm=lamp.raise_cm,
         own_light=own_light,
         own_watts=own_watts,
+        own_windows=windows,
+        group=0 if own is None else lamp.group,
         measured=None if light_map is None else measured_map(light_map, fixture),
         measured_here=light_map is not None and _measured_here(light_map, space),
         whole=whole if light_map is not None else None,

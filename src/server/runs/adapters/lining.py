@@ -6,9 +6,8 @@ from canopy.plan.bench import bench
 from canopy.plan.levers import Setting
 from canopy.plan.lining import Gain, lining_gain
 from server.crops.adapters import canopy_reflectance
-from server.crops.models import Stage
 from server.runs.adapters.planning import problem_of
-from server.runs.adapters.standing import Standing
+from server.runs.adapters.standing import StagePart, Standing
 from server.spaces.adapters import other_boxes, tariff_of
 
 
@@ -29,12 +28,12 @@ class LiningGains:
     gains: list[LiningGain]
 
 
-def lining_gains(run: Standing, stage: Stage, wanted: Setting, on_minute: int) -> LiningGains:
+def lining_gains(run: Standing, part: StagePart, wanted: Setting, on_minute: int) -> LiningGains:
     """Return what every lining that sends back more would gain at a setting."""
-    problem = problem_of(run, stage, run.lamps, on_minute)
+    problem = problem_of(run, part, run.lamps, on_minute)
     ready = bench(problem)
     index = ready.space.nearest(wanted)
-    top_cm = run.space.pot_cm + stage.plant_end_cm
+    top_cm = run.space.pot_cm + part.plant_end_cm
     price = float(tariff_of(run.tariff).by_minute().mean())
     found = [
         LiningGain(name, gain, gain.kwh_saved * price)

@@ -1,12 +1,12 @@
 """A run as the core plans it: its stages as problems, and the plan of them all."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
 from canopy.crop.targets import as_band
 from canopy.daylight.background import Background, none
-from canopy.daylight.lampday import lamp_day, sun_span
+from canopy.daylight.lampday import Window, lamp_day, sun_span
 from canopy.errors import CanopyError
 from canopy.formats.growing import FIRST_START as FIRST_START
 from canopy.formats.growing import LAST_START as LAST_START
@@ -19,10 +19,9 @@ from canopy.power.hanging import HEIGHT_STEP_CM
 from canopy.words import QUARTER_INCH_CM, Said
 from server.common.words import unit_of
 from server.crops.adapters import canopy_reflectance, target_of
-from server.crops.models import Stage
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, hung_lamp, rail_dimmer
-from server.runs.adapters.standing import Standing
+from server.runs.adapters.standing import StagePart, Standing
 from server.runs.models import Setting as SettingRow
 from server.spaces.adapters import (
     daylight_over,
@@ -41,8 +40,8 @@ AIM_OF: dict[str, Aim] = {
     "gentle": "gentle",
 }
 
-Kept = Mapping[int, SettingRow]
-"""What the grower set for stages, by their ids."""
+Kept = Mapping[tuple[int, int], SettingRow]
+"""What the grower set for parts of stages, by the stages' ids and the parts' first days."""
 
 
 def date_of(run: Standing, day: int) -> date:
@@ -62,16 +61,17 @@ def date_of(run: Standing, day: int) -> date:
     return run.started_on + timedelta(days=day)
 
 
-def days_before(run: Standing, stage: Stage) -> int:
-    """Return the day of a run, from 0, on which a stage begins."""
-    return sum(other.days for other in run.stages if other.position < stage.position)
+def days_before(run: Standing, part: StagePart) -> int:
+    """Return the day of a run, from 0, on which a part of a stage begins."""
+    at = part.stage.position
+    return part.from_day + sum(other.days for other in run.stages if other.position < at)
 
 
-def stage_daylight(run: Standing, stage: Stage) -> Background:
-    """Return the daylight over a stage's days."""
+def part_daylight(run: Standing, part: StagePart) -> Background:
+    """Return the daylight over a part of a stage's days."""
     if run.space.daylight is None:
-        return none(stage.days)
-    return daylight_over(run.space.daylight, date_of(run, days_before(run, stage)), stage.days)
+        return none(part.days)
+    return daylight_over(run.space.daylight, date_of(run, days_before(run, part)), part.days)
 
 
 def step_cm(run: Standing) -> float:
@@ -89,15 +89,15 @@ def reach_of(run: Standing, fixture: Fixture) -> Reach:
     )
 
 
-def place_of(run: Standing, stage: Stage, on_minute: int) -> StagePlace:
-    """Return a stage of a run as the core's, without its lamps.
+def place_of(run: Standing, part: StagePart, on_minute: int) -> StagePlace:
+    """Return a part of a stage of a run as the core's, without its lamps.
 
     The canopy stands where the plants end: there the headroom is least.
     """
     space = run.space
-    target = as_band(target_of(stage, space.co2_enriched), space.timer_step_min)
-    top_cm = space.pot_cm + stage.plant_end_cm
-    daylight, tariff = stage_daylight(run, stage), tariff_of(run.tariff)
+    target = as_band(target_of(part.stage, space.co2_enriched), space.timer_step_min)
+    top_cm = space.pot_cm + part.plant_end_cm
+    daylight, tariff = part_daylight(run, part), tariff_of(run.tariff)
     sun = sun_span(daylight.any_day())
     price = tuple(tariff.by_minute().tolist()) if sun and tariff.bands else None
     return StagePlace(
@@ -112,11 +112,11 @@ def place_of(run: Standing, stage: Stage, on_minute: int) -> StagePlace:
         daylight_dli=float(daylight.dli.mean()),
         over_cap=run.over_cap,
         growth=Growth(
-            tops_cm=space.pot_cm + stage.plant_start_cm,
-            by_cm=stage.plant_end_cm - stage.plant_start_cm,
-            days=stage.days,
+            tops_cm=space.pot_cm + part.plant_start_cm,
+            by_cm=part.plant_end_cm - part.plant_start_cm,
+            days=part.days,
         ),
-        visits=visits_of(run, stage),
+        visits=visits_of(run, part),
     )
 
 
@@ -125,10 +125,15 @@ def planned_together(run: Standing) -> bool:
     return run.aim == "moves"
 
 
-def visits_of(run: Standing, stage: Stage) -> Visits:
-    """Return how often somebody comes to the tent, and the light of the stages beside this one."""
-    bands = [(each.dli_low, each.dli_high) for each in run.stages]
-    at = [each.pk for each in run.stages].index(stage.pk)
+def visits_of(run: Standing, part: StagePart) -> Visits:
+    """Return how often somebody comes to the tent, and the light of the parts beside this one."""
+    around = [
+        each
+        for stage in run.stages
+        for each in run.parts_of(stage, part.from_day if stage.pk == part.stage.pk else 0)
+    ]
+    bands = [(each.stage.dli_low, each.stage.dli_high) for each in around]
+    at = [each.key for each in around].index(part.key)
     return Visits(
         lift_cm=run.lift_cm,
         gap_days=run.gap_days,
@@ -140,18 +145,57 @@ def visits_of(run: Standing, stage: Stage) -> Visits:
 
 
 def problem_of(
-    run: Standing, stage: Stage, lamps: list[HungFixture], on_minute: int, locks: Locks = FREE
+    run: Standing, part: StagePart, lamps: list[HungFixture], on_minute: int, locks: Locks = FREE
 ) -> StageProblem:
-    """Return a stage of a run with its lamps as the core's problem."""
+    """Return a part of a stage of a run with its lamps as the core's problem."""
     space, main = run.space, run.fixture
     check_lamps(space, main, lamps)
-    return place_of(run, stage, on_minute).problem(
-        tuple(hung_lamp(lamp, space, main) for lamp in lamps),
+    return place_of(run, part, on_minute).problem(
+        tuple(hung_lamp(lamp, space, main, run.group_setting(part, lamp.group)) for lamp in lamps),
         [lamp.frame() for lamp in lamps],
         rail_dimmer(lamps, main),
         locks,
         reach_of(run, main),
     )
+
+
+@dataclass(frozen=True)
+class ShownGroup:
+    """A group of lamps beside the rail's own, and what is set for it.
+
+    Without ``own`` it does as its lamps would in no group; without ``own_timer`` it is on with the
+    rail's.
+    """
+
+    group: int
+    lamps: int
+    own: bool
+    own_timer: bool
+    dial_pct: float
+    windows: tuple[Window, ...]
+    watts: float
+    kwh_per_day: float
+
+
+def shown_groups(run: Standing, part: StagePart, problem: StageProblem) -> list[ShownGroup]:
+    """Return the groups a part's lamps are in."""
+    found = []
+    for group in sorted({lamp.group for lamp in run.lamps} - {0}):
+        setting = run.group_setting(part, group)
+        hung = problem.group_lamps().get(group, ())
+        found.append(
+            ShownGroup(
+                group=group,
+                lamps=sum(lamp.group == group for lamp in run.lamps),
+                own=setting is not None,
+                own_timer=bool(setting and setting.windows),
+                dial_pct=100.0 if setting is None else setting.dial_pct,
+                windows=() if setting is None else setting.windows,
+                watts=sum(lamp.own_watts for lamp in hung),
+                kwh_per_day=sum(problem.apart_kwh(lamp) for lamp in hung),
+            )
+        )
+    return found
 
 
 def levers_of(row: SettingRow) -> Setting:
@@ -176,35 +220,48 @@ def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
     )
 
 
+def _in_order(run: Standing) -> Callable[[tuple[int, int]], tuple[int, int]]:
+    positions = {stage.pk: stage.position for stage in run.stages}
+    return lambda key: (positions[key[0]], key[1])
+
+
 @dataclass(frozen=True)
 class Refused:
-    """A stage that cannot be put to the core at all, and why."""
+    """A part of a stage that cannot be put to the core at all, and why."""
 
-    stage: Stage
+    part: StagePart
     why: Said
 
 
-def orders_of(run: Standing, kept: Kept) -> tuple[dict[int, StageOrder], list[Refused]]:
-    """Return a run's stages to plan, by their ids, and those that cannot be put to the core."""
+Orders = dict[tuple[int, int], StageOrder]
+
+
+def orders_of(run: Standing, kept: Kept) -> tuple[Orders, list[Refused]]:
+    """Return a run's stages in parts to plan, by their keys, and those that cannot be put so."""
     orders, refused = {}, []
-    for stage in run.stages:
-        row = kept.get(stage.pk)
+    for part in run.parts:
+        row = kept.get(part.key)
         setting = None if row is None else levers_of(row)
         on = run.on_minute if row is None else on_minute_of(row)
         try:
             problem = problem_of(
-                run, stage, run.lamps, on, locks_of(setting, row.locked if row else ())
+                run, part, run.lamps, on, locks_of(setting, row.locked if row else ())
             )
         except CanopyError as error:
-            refused.append(Refused(stage, error.said))
+            refused.append(Refused(part, error.said))
             continue
-        order = StageOrder(stage.name, problem, setting, None if row is None else on)
-        orders[stage.pk] = order
+        orders[part.key] = StageOrder(
+            part.stage.name,
+            problem,
+            setting,
+            on_minute=None if row is None else on,
+            goes_on=part.from_day > 0,
+        )
     return orders, refused
 
 
-def plans_of(run: Standing, orders: Mapping[int, StageOrder]) -> dict[int, StagePlan]:
-    """Return the plan of a run's stages, by their ids."""
+def plans_of(run: Standing, orders: Orders) -> dict[tuple[int, int], StagePlan]:
+    """Return the plan of a run's stages in parts, by their keys."""
     plans = plan_season(
         list(orders.values()),
         tariff_of(run.tariff),
@@ -215,8 +272,8 @@ def plans_of(run: Standing, orders: Mapping[int, StageOrder]) -> dict[int, Stage
     return dict(zip(orders, plans))
 
 
-def choice_for(run: Standing, stage: Stage, kept: Kept, problem: StageProblem) -> StageChoice:
-    """Return what the plan chooses for a stage as it is put, the others as they are.
+def choice_for(run: Standing, part: StagePart, kept: Kept, problem: StageProblem) -> StageChoice:
+    """Return what the plan chooses for a part as it is put, the others as they are.
 
     Raises
     ------
@@ -226,8 +283,9 @@ def choice_for(run: Standing, stage: Stage, kept: Kept, problem: StageProblem) -
     if not problem.visits.sparing:
         return plan_stage(problem)
     orders, _ = orders_of(run, kept)
-    orders[stage.pk] = StageOrder(stage.name, problem)
-    found = dict(zip(orders, choices(list(orders.values()))))[stage.pk]
+    orders[part.key] = StageOrder(part.stage.name, problem, goes_on=part.from_day > 0)
+    orders = {key: orders[key] for key in sorted(orders, key=_in_order(run))}
+    found = dict(zip(orders, choices(list(orders.values()))))[part.key]
     if isinstance(found, Said):
         raise CanopyError(found)
     return found

@@ -22,17 +22,18 @@ from canopy.power.tariff import TariffBand
 from canopy.power.timer import TimerClock
 from canopy.words import Said, worded
 from server.common.words import unit_of
-from server.crops.models import Stage
 from server.runs.adapters.planning import (
     Kept,
+    ShownGroup,
     choice_for,
     date_of,
     orders_of,
+    part_daylight,
     plans_of,
     problem_of,
-    stage_daylight,
+    shown_groups,
 )
-from server.runs.adapters.standing import MadeOf, Standing, made_of
+from server.runs.adapters.standing import MadeOf, StagePart, Standing, made_of
 from server.spaces.adapters import enclosure, tariff_of
 
 REFLECTIVE = 0.5
@@ -63,6 +64,7 @@ class PlannedStage:
     easing: tuple[EasingStep, ...]
     abrupt: bool
     night_conflict: Said | None
+    groups: list[ShownGroup]
 
 
 @dataclass(frozen=True)
@@ -70,6 +72,7 @@ class SeasonStage:
     """A stage of the season; without ``planned`` it cannot be and ``refused`` says why."""
 
     stage_id: int
+    from_day: int
     name: str
     first_day: int
     days: int
@@ -113,7 +116,7 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
     orders, refused = orders_of(run, kept)
     if refused:
         why = worded(refused[0].why, unit_of(run.owner))
-        raise CanopyError(f"{refused[0].stage.name}: {why}", "stages")
+        raise CanopyError(f"{refused[0].part.stage.name}: {why}", "stages")
     tariff = tariff_of(run.tariff)
     plans = list(plans_of(run, orders).values())
     timer = TimerClock(run.owner.zone, first, run.space.follows_summer_time)
@@ -123,7 +126,7 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
     return SeasonAnswer(
         first=first,
         days=sum(stage.days for stage in run.stages),
-        stages=[_stage(run, stage, plan) for stage, plan in zip(run.stages, plans)],
+        stages=[_part(run, part, plan) for part, plan in zip(run.parts, plans)],
         rows=rows,
         kwh=sum(row.kwh for row in rows),
         cost=sum(row.cost for row in rows),
@@ -135,14 +138,15 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
     )
 
 
-def _stage(run: Standing, stage: Stage, plan: StagePlan) -> SeasonStage:
+def _part(run: Standing, part: StagePart, plan: StagePlan) -> SeasonStage:
     problem, target = plan.order.problem, plan.order.problem.target
-    planned = _planned(run, stage, plan)
+    planned = _planned(run, part, plan)
     return SeasonStage(
-        stage_id=stage.pk,
-        name=stage.name,
+        stage_id=part.stage.pk,
+        from_day=part.from_day,
+        name=part.stage.name,
         first_day=plan.first_day,
-        days=stage.days,
+        days=part.days,
         date=date_of(run, plan.first_day),
         refused="" if plan.refused is None else worded(plan.refused, unit_of(run.owner)),
         dli_low=target.dli_low,
@@ -155,11 +159,11 @@ def _stage(run: Standing, stage: Stage, plan: StagePlan) -> SeasonStage:
     )
 
 
-def _planned(run: Standing, stage: Stage, plan: StagePlan) -> PlannedStage | None:
+def _planned(run: Standing, part: StagePart, plan: StagePlan) -> PlannedStage | None:
     choice, course = plan.choice, plan.course
     if choice is None or course is None:
         return None
-    daylight = stage_daylight(run, stage).any_day()
+    daylight = part_daylight(run, part).any_day()
     problem, windows = choice.problem, plan.windows(choice.setting.hours)
     return PlannedStage(
         setting=choice.setting,
@@ -186,7 +190,10 @@ def _planned(run: Standing, stage: Stage, plan: StagePlan) -> PlannedStage | Non
         dial_kind=problem.dimmer.kind,
         easing=course.easing.steps,
         abrupt=course.easing.abrupt,
-        night_conflict=night_conflict(problem.target, lit_by(windows), daylight),
+        night_conflict=night_conflict(
+            problem.target, lit_by((*windows, *problem.apart_windows)), daylight
+        ),
+        groups=shown_groups(run, part, problem),
     )
 
 
@@ -211,10 +218,10 @@ class Opinions:
     doubled: Distance | None
 
 
-def second_opinions(run: Standing, stage: Stage, kept: Kept) -> Opinions:
-    """Return what every school would do at a stage."""
-    problem = problem_of(run, stage, run.lamps, run.on_minute)
-    chosen = choice_for(run, stage, kept, problem)
+def second_opinions(run: Standing, part: StagePart, kept: Kept) -> Opinions:
+    """Return what every school would do at a stage, or a part of one."""
+    problem = problem_of(run, part, run.lamps, run.on_minute)
+    chosen = choice_for(run, part, kept, problem)
     ready, plan = chosen.ready, chosen.setting
     last = max(len(run.stages) - 1, 1)
     walls = enclosure(run.space, run.space.pot_cm, 0.1).wall_reflectance
@@ -222,7 +229,7 @@ def second_opinions(run: Standing, stage: Stage, kept: Kept) -> Opinions:
         watts=float(ready.space.watts[-1]),
         maker_low_cm=run.fixture.maker_low_cm,
         maker_high_cm=run.fixture.maker_high_cm,
-        stage_share=stage.position / last,
+        stage_share=part.stage.position / last,
         reflective=sum(walls) / len(walls) > REFLECTIVE,
         enriched=run.space.co2_enriched,
     )

@@ -1,14 +1,18 @@
 """What a run stands on: the rows as they now are, or its own copy once it has begun."""
 
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field, replace
 from datetime import date, datetime
 from functools import lru_cache
+from itertools import accumulate
 from typing import Any
 
-from django.db.models import Model
+from django.db.models import Model, Q
 from django.http import Http404
 
+from canopy.daylight.lampday import Window
 from canopy.errors import CanopyError
+from canopy.formats.growing import STAGE_LIMITS
 from canopy.formats.runfile import (
     FORMAT,
     VERSION,
@@ -23,9 +27,18 @@ from server.crops.models import Stage
 from server.fixtures.adapters import map_in_use
 from server.fixtures.adapters.record import EMPTY, fixture_record
 from server.fixtures.models import Fixture, LightMap, OwnedLamp
-from server.runs.adapters.lamps import HungFixture, in_the_middle
-from server.runs.models import Plan, Run, RunLamp
+from server.runs.adapters.lamps import GroupSetting, HungFixture, in_the_middle
+from server.runs.models import Plan, Run, RunLamp, Setting
 from server.spaces.models import Space, Tariff
+
+MOST_DAYS = int(STAGE_LIMITS["days"].high)
+"""A stage can last."""
+
+Place = tuple[int, int, int]
+"""Of a planned setting: its stage's id, the day it holds from, and its group."""
+
+Changes = Mapping[int, tuple[int, ...]]
+"""Days within stages from which other levers are kept, by the stages' ids."""
 
 WISHES = (
     "aim",
@@ -58,10 +71,49 @@ pass it, so that no run can begin without it."""
 
 
 @dataclass(frozen=True)
+class StagePart:
+    """A stage of a run, or what of it lies between two dated changes of its levers.
+
+    ``from_day`` counts from 0 at the stage's first day.
+    """
+
+    stage: Stage
+    from_day: int
+    days: int
+
+    @property
+    def key(self) -> tuple[int, int]:
+        """What its kept levers are known by."""
+        return self.stage.pk, self.from_day
+
+    @property
+    def plant_start_cm(self) -> float:
+        """How tall the plants are on its first day."""
+        return self._tall_cm(self.from_day)
+
+    @property
+    def plant_end_cm(self) -> float:
+        """How tall they are after its last."""
+        return self._tall_cm(self.from_day + self.days)
+
+    def _tall_cm(self, day: int) -> float:
+        stage = self.stage
+        share = day / stage.days
+        return stage.plant_start_cm * (1 - share) + stage.plant_end_cm * share
+
+
+def whole_stage(stage: Stage) -> StagePart:
+    """Return a stage in one part."""
+    return StagePart(stage, 0, stage.days)
+
+
+@dataclass(frozen=True)
 class Standing:
     """All a run is planned by. The rows of a begun run are its copy's, and never saved.
 
-    ``hung`` is empty where the main lamp hangs once, in the middle.
+    ``hung`` is empty where the main lamp hangs once, in the middle. ``changes`` are the days within
+    stages, by their ids, from which other levers are kept, ``groups`` what is set for groups of
+    lamps.
     """
 
     run_id: int
@@ -83,6 +135,8 @@ class Standing:
     lift_cm: float
     gap_days: int
     beyond_maker: bool
+    changes: Changes = field(default_factory=dict)
+    groups: Mapping[Place, GroupSetting] = field(default_factory=dict)
 
     @property
     def lamps(self) -> list[HungFixture]:
@@ -102,14 +156,58 @@ class Standing:
             raise Http404
         return found
 
+    def parts_of(self, stage: Stage, also: int = 0) -> list[StagePart]:
+        """Return a stage's parts in their order, one of them from another day where one is given.
+
+        A change that lies beyond a stage made shorter since is none.
+        """
+        starts = sorted({0, also, *self.changes.get(stage.pk, ())})
+        starts = [day for day in starts if day < stage.days]
+        ends = [*starts[1:], stage.days]
+        return [StagePart(stage, day, end - day) for day, end in zip(starts, ends)]
+
+    @property
+    def parts(self) -> list[StagePart]:
+        """All of its stages, in parts."""
+        return [part for stage in self.stages for part in self.parts_of(stage)]
+
+    def part(self, stage_id: int, from_day: int) -> StagePart:
+        """Return the part of a stage that begins on a day, or would if levers were changed then.
+
+        Answers 404 without such a stage.
+
+        Raises
+        ------
+        CanopyError
+            When the stage is over by then.
+        """
+        stage = self.stage(stage_id)
+        if not 0 <= from_day < stage.days:
+            raise CanopyError(
+                f"{stage.name} lasts {stage.days} days; give one of its days.", "from_day"
+            )
+        parts = self.parts_of(stage, from_day)
+        return next(part for part in parts if part.from_day == from_day)
+
+    def group_setting(self, part: StagePart, group: int) -> GroupSetting | None:
+        """Return what is set for a group of lamps at a part of a stage: its own, or from before."""
+        found = [
+            (day, setting)
+            for (stage_id, day, number), setting in self.groups.items()
+            if (stage_id, number) == (part.stage.pk, group) and day <= part.from_day
+        ]
+        return max(found, key=lambda each: each[0])[1] if found else None
+
 
 @dataclass(frozen=True)
-class StageName:
-    """A stage as tabs name it."""
+class PartName:
+    """A stage, or a part of one, as tabs name it; ``first_day`` counts from the run's."""
 
     id: int
     name: str
+    from_day: int
     days: int
+    first_day: int
 
 
 @dataclass(frozen=True)
@@ -122,12 +220,14 @@ class MadeOf:
     timer_step_min: int
     ramp_min: int
     co2_enriched: bool
-    stages: list[StageName]
+    first: date
+    stages: list[PartName]
 
 
 def made_of(standing: Standing) -> MadeOf:
     """Return what a run's screens name, as the run stands on it."""
-    space = standing.space
+    space, parts = standing.space, standing.parts
+    first = accumulate((part.days for part in parts), initial=0)
     return MadeOf(
         space=space.name,
         crop=standing.crop_name,
@@ -135,13 +235,47 @@ def made_of(standing: Standing) -> MadeOf:
         timer_step_min=space.timer_step_min,
         ramp_min=space.ramp_min,
         co2_enriched=space.co2_enriched,
-        stages=[StageName(stage.pk, stage.name, stage.days) for stage in standing.stages],
+        first=standing.started_on,
+        stages=[
+            PartName(part.stage.pk, part.stage.name, part.from_day, part.days, day)
+            for part, day in zip(parts, first)
+        ],
     )
 
 
 def standing_of(run: Run) -> Standing:
     """Return what a run stands on."""
-    return _now(run) if run.begun_on is None else _thawed(run, file_of(run))
+    standing = _now(run) if run.begun_on is None else _thawed(run, file_of(run))
+    kept = set_beside(run)
+    return replace(standing, changes=changes_in(kept), groups=_groups_in(kept))
+
+
+def set_beside(run: Run) -> dict[Place, Setting]:
+    """Return what is planned for a run beside its stages' own levers: changes, and groups."""
+    rows = run.settings.filter(Q(from_day__gt=0) | Q(group__gt=0), kind="planned", level=0)
+    last = {(row.stage_id, row.from_day, row.group): row for row in rows.order_by("id")}
+    return {place: row for place, row in last.items() if not row.freed}
+
+
+def changes_in(kept: Iterable[Place]) -> Changes:
+    """Return the days within stages from which other levers are kept."""
+    changes: dict[int, tuple[int, ...]] = {}
+    for stage_id, day, group in kept:
+        if day and not group:
+            changes[stage_id] = (*changes.get(stage_id, ()), day)
+    return changes
+
+
+def _groups_in(kept: Mapping[Place, Setting]) -> dict[Place, GroupSetting]:
+    changes = changes_in(kept)
+    return {
+        (stage_id, day, group): GroupSetting(
+            row.dial_pct or 0.0, tuple(Window(**each) for each in row.windows)
+        )
+        for (stage_id, day, group), row in kept.items()
+        # one that goes with a change goes when that is taken out
+        if group and (not day or day in changes.get(stage_id, ()))
+    }
 
 
 def hung_in(run: Run) -> list[HungFixture]:

@@ -5,12 +5,15 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from server.common.schemas import Id, SaidOut
+from server.common.schemas import Id, SaidOut, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.adapters import DialKind
 from server.runs.adapters.bench import Basis, BindingName, Lever, TargetName
+from server.runs.adapters.standing import MOST_DAYS
+from server.runs.schemas.history import WindowIn
 from server.runs.schemas.lamps import HungLampOut
 from server.runs.schemas.levers import (
+    GroupOut,
     HangingOut,
     LeversIn,
     MadeOfOut,
@@ -24,11 +27,21 @@ from server.spaces.schemas import PlotIn, StandIn, TariffBandIn
 
 class BenchIn(LeversIn):
     stage_id: Id
+    from_day: int = Field(0, ge=0, lt=MOST_DAYS)
     on_minute: int = Field(360, ge=0, lt=1440)
 
 
 class SettingIn(LeversIn):
+    from_day: int = Field(0, ge=0, lt=MOST_DAYS)
     on_minute: int = Field(ge=0, lt=1440)
+
+
+class GroupIn(Strict):
+    """What a group of lamps is set to: 0 is off; no windows: on with the rail's."""
+
+    from_day: int = Field(0, ge=0, lt=MOST_DAYS)
+    dial_pct: float = Field(ge=0, le=100)
+    windows: list[WindowIn] = Field(default_factory=list, max_length=4)
 
 
 class StageRoomOut(Schema):
@@ -157,6 +170,7 @@ class DialOut(Schema):
 
 class BenchOut(Schema):
     stage: StageOut
+    from_day: int
     setting: SettingOut
     on_minute: int
     off_minute: int
@@ -185,6 +199,9 @@ class BenchOut(Schema):
     ppfd_high: float
     dli_per_umol: float
     daylight_dli: float
+    groups: list[GroupOut]
+    group_dli: float
+    floor_dli: list[list[float]]
     lost_h: float
     night_conflict: SaidOut | None
     middle_hours: float | None

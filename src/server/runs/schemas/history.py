@@ -44,6 +44,7 @@ class PastSettingOut(Schema):
     group: int
     channel: int | None
     kind: Kind
+    from_day: int
     holds_from: datetime | None
     windows: list[WindowIn]
     height_cm: float | None

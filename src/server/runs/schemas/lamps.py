@@ -5,7 +5,7 @@ from pydantic import Field
 
 from server.common.schemas import Id, Strict, within
 from server.fixtures.schemas import LightSource
-from server.runs.adapters.bench import LAMP_LIMITS
+from server.runs.adapters.bench import LAMP_LIMITS, MOST_GROUPS
 from server.runs.adapters.standing import MOST_LAMPS
 
 
@@ -21,6 +21,7 @@ class LampIn(Strict):
     raise_cm: float = within(LAMP_LIMITS["raise_cm"], default=0)
     bars_off: list[int] = Field(default_factory=list, max_length=40)
     own_dial_pct: float | None = Field(None, ge=0, le=100)
+    group: int = Field(0, ge=0, le=MOST_GROUPS, description="0: set by the rails")
 
 
 class LampsIn(Strict):
@@ -49,6 +50,7 @@ class HungLampOut(Schema):
     light_source: LightSource
     follows: bool
     light_fraction: float | None
+    group: int
     rated_watts: float
     measured_watts: float | None
     piece_name: str

@@ -1,5 +1,7 @@
 """Positions of the levers and what they give, on whatever screen."""
 
+from datetime import date
+
 from ninja import Schema
 from pydantic import Field
 
@@ -7,10 +9,14 @@ from server.common.schemas import Strict
 from server.runs.adapters.bench import Change, Lever, TargetName
 
 
-class StageNameOut(Schema):
+class PartNameOut(Schema):
+    """A stage, or a part of one from a day of it on; ``first_day`` counts from the run's."""
+
     id: int
     name: str
+    from_day: int
     days: int
+    first_day: int
 
 
 class MadeOfOut(Schema):
@@ -22,7 +28,8 @@ class MadeOfOut(Schema):
     timer_step_min: int
     ramp_min: int
     co2_enriched: bool
-    stages: list[StageNameOut]
+    first: date
+    stages: list[PartNameOut]
 
 
 class LeversIn(Strict):
@@ -64,6 +71,22 @@ class WindowOut(Schema):
 
     on_minute: int
     hours: float
+
+
+class GroupOut(Schema):
+    """A group of lamps beside the rail's own; without ``own`` nothing is set for it.
+
+    No windows: it is on with the rail's.
+    """
+
+    group: int
+    lamps: int
+    own: bool
+    own_timer: bool
+    dial_pct: float
+    windows: list[WindowOut]
+    watts: float
+    kwh_per_day: float
 
 
 class HangingOut(Schema):

@@ -22,6 +22,7 @@ from server.runs.adapters.planning import FIRST_START, LAST_START, Aim
 from server.runs.adapters.season import SchoolName
 from server.runs.schemas.bench import CertaintyOut
 from server.runs.schemas.levers import (
+    GroupOut,
     HangingOut,
     MadeOfOut,
     ObstacleOut,
@@ -98,6 +99,7 @@ class PlannedOut(Schema):
     easing: list[EasingStepOut]
     abrupt: bool
     night_conflict: SaidOut | None
+    groups: list[GroupOut]
 
 
 Day = date
@@ -105,6 +107,7 @@ Day = date
 
 class SeasonStageOut(Schema):
     stage_id: int
+    from_day: int
     name: str
     first_day: int
     days: int
