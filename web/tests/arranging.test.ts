@@ -13,6 +13,7 @@ const LAMP: RunLamp = {
   raise_cm: 0,
   bars_off: [],
   own_dial_pct: null,
+  group: 0,
   bars_x_cm: [-20, 0, 20],
 };
 const SETTLED = 400;

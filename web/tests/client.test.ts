@@ -99,7 +99,7 @@ describe("what is looked at", () => {
     garden.openPlan(8);
     expect(garden.stageId).toBe(3);
     // another grower on this machine looks at their own
-    expect(lookedAt("Bo")).toEqual({ stages: {} });
+    expect(lookedAt("Bo")).toEqual({ stages: {}, days: {} });
   });
 
   it("falls back to the newest plan when the other is gone or what is kept cannot be read", async () => {

@@ -7,8 +7,10 @@ import SeasonPicture from "../src/parts/season/SeasonPicture.svelte";
 import DoorCard from "../src/places/season/DoorCard.svelte";
 import { SeasonState } from "../src/places/season/season.svelte";
 import StageTable from "../src/places/season/StageTable.svelte";
+import { groupsWords } from "../src/words/groups";
 import { caught, soon } from "./replies";
 import { sample } from "./sample";
+
 import { user } from "./user";
 
 type Day = Season["rows"][number];
@@ -52,6 +54,7 @@ const RUN = { aim: "middle", lived: [], lift_cm: 5, gap_days: 7 } as unknown as 
 function stage(change: Partial<Stage> = {}): Stage {
   return {
     stage_id: 1,
+    from_day: 0,
     name: "Leafy",
     first_day: 0,
     days: 2,
@@ -88,6 +91,7 @@ function stage(change: Partial<Stage> = {}): Stage {
       easing: [],
       abrupt: false,
       night_conflict: null,
+      groups: [],
     },
     ...change,
   };
@@ -202,7 +206,7 @@ describe("the stages' table", () => {
     expect(row.textContent).toContain("Mean ± 15 %");
     expect(screen.getByRole("row", { name: /Flowering/ }).textContent).toContain("No headroom.");
     await user.click(screen.getByRole("button", { name: "Open Leafy on the bench" }));
-    expect(open).toHaveBeenCalledWith(1);
+    expect(open).toHaveBeenCalledWith(1, 0);
   });
 
   it("shows what is given up, what the night lacks and what eases in", async () => {
@@ -244,7 +248,48 @@ describe("the stages' table", () => {
     expect(text).toContain("3.2 of it daylight");
     expect(text).toContain("0 h 30 of light lost");
     await user.click(screen.getByRole("button", { name: "Let the plan choose for Leafy" }));
-    expect(free).toHaveBeenCalledWith(1);
+    expect(free).toHaveBeenCalledWith(1, 0);
+  });
+});
+
+describe("a stage in parts, and groups of lamps", () => {
+  const planned = stage().planned;
+  if (!planned) throw new Error("the sample is planned");
+  const group = {
+    group: 1,
+    lamps: 2,
+    own: true,
+    own_timer: true,
+    dial_pct: 60,
+    windows: [{ on_minute: 720, hours: 2.5 }],
+    watts: 72.6,
+    kwh_per_day: 0.18,
+  };
+  const parts = [
+    stage({ planned: { ...planned, groups: [group] } }),
+    stage({ first_day: 1, from_day: 1, days: 1, planned: { ...planned, kept: true } }),
+  ];
+
+  it("are told in the table: from when, and taken out again", async () => {
+    const [open, free] = [vi.fn(), vi.fn()];
+    render(StageTable, { run: RUN, season: { ...season, stages: parts }, unit: "cm", open, free });
+    expect(screen.getByText("B dial 60 (73 W), 12:00 to 14:30")).toBeTruthy();
+    expect(screen.getByRole("rowheader", { name: /Leafy, changed/ })).toBeTruthy();
+
+    await user.click(screen.getByRole("button", { name: "Open Leafy from 28 Feb on the bench" }));
+    expect(open).toHaveBeenCalledWith(1, 1);
+    await user.click(
+      screen.getByRole("button", { name: "Take out the change of Leafy from 28 Feb" }),
+    );
+    expect(free).toHaveBeenCalledWith(1, 1);
+  });
+
+  it("say what they are set to, and nothing where nothing is", () => {
+    expect(groupsWords([group, { ...group, group: 2, own: false }])).toBe(
+      "B dial 60 (73 W), 12:00 to 14:30",
+    );
+    expect(groupsWords([{ ...group, dial_pct: 0, own_timer: false }])).toBe("B off");
+    expect(groupsWords([{ ...group, group: 3, own_timer: false }])).toBe("D dial 60 (73 W)");
   });
 });
 

@@ -71,18 +71,17 @@ class Bench:
             ppfd = ppfd + self.steady[h]
         return ppfd
 
-    def other_dli(self, index: tuple[int, int, int]) -> Array:
-        """Return what a map's PPFD over the plan's own hours leaves out of each point's day.
+    def day_ppfd(self, index: tuple[int, int, int]) -> Array:
+        """Return the map that over the plan's own hours makes all the lamps' day, shape (points,).
 
-        That is daylight, and the lamps apart, shape (points,).
+        The light of lamps apart is thought spread over those hours.
         """
         space, (h, _, t) = self.space, index
-        daylight = np.full(len(self.points_cm), space.daylight_dli)
-        if self.apart is None:
-            return daylight
-        counted = space.lamp_dli(self.apart.beside[h], float(space.hours[t]))
-        left: Array = daylight + self.apart.dli[h] - counted
-        return left
+        per_umol = float(space.lamp_dli(1.0, float(space.hours[t])))
+        if self.apart is None or per_umol <= 0:
+            return self.ppfd(index)
+        day: Array = self.timed_ppfd(index) + self.apart.dli[h] / per_umol
+        return day
 
 
 @once(KEPT)

@@ -225,20 +225,17 @@ class LeverSpace:
         left = np.asarray(dli - self.other_dli[h])
         return left / per_umol if per_umol > 0 else np.full(left.shape, np.inf)
 
-    def lamp_band(self, target: StageTarget, photoperiod_h: float, h: int) -> tuple[float, float]:
-        """Return the PPFD band at a height: the grower's own, or what is left of the DLI band.
+    def lamp_band(self, target: StageTarget, photoperiod_h: float) -> tuple[float, float]:
+        """Return the PPFD band for the lamps: the grower's own, or what is left of the DLI band.
 
-        That of all lamps that are on together.
+        The light of lamps apart is thought spread over the plan's own hours.
         """
         low, high = target.ppfd_low, target.ppfd_high
         if low is not None and high is not None:
             return low, high
-        beside = 0.0 if self.apart is None else float(self.apart.beside[h])
-        ends = (
-            float(self.mean_for(dli, photoperiod_h, h)) + beside
-            for dli in (target.dli_low, target.dli_high)
-        )
-        low, high = (max(end, 0.0) if np.isfinite(end) else 0.0 for end in ends)
+        per_umol = float(self.lamp_dli(1.0, photoperiod_h))
+        ends = (target.dli_low - self.daylight_dli, target.dli_high - self.daylight_dli)
+        low, high = (max(end / per_umol, 0.0) if per_umol > 0 else 0.0 for end in ends)
         return low, high
 
     def lowest_safe(self, cap: float, dial: int, height: int) -> int:

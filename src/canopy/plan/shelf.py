@@ -245,7 +245,7 @@ def _ranked(
 ) -> Ranked:
     outcome, hours = solution.outcome, solution.setting.hours
     h = space.nearest(solution.setting)[0]
-    low, high = space.lamp_band(problem.target, hours, h)
+    low, high = space.lamp_band(problem.target, hours)
     weights = grid.area_weights()
     here, share = floor[standing], weights[standing]
     area_mean = float(floor @ weights)

@@ -26,7 +26,7 @@ from server.runs.adapters.bench import (
 )
 from server.runs.adapters.lamps import HungFixture
 from server.runs.adapters.lining import LiningGains, lining_gains
-from server.runs.adapters.planning import levers_of, on_minute_of, planned_together
+from server.runs.adapters.planning import levers_of, levers_on, on_minute_of, planned_together
 from server.runs.adapters.season import (
     Opinions,
     SeasonAnswer,
@@ -300,6 +300,27 @@ def free_setting(
     run = _run(request, run_id)
     stage = standing_of(run).stage(stage_id)
     services.free_setting(run, stage.pk, from_day, key_of(idempotency_key))
+    return Status(204, None)
+
+
+@router.put(
+    "/{int:run_id}/stages/{int:stage_id}/changes/{from_day}", response={204: None, **PROBLEMS}
+)
+def begin_change(
+    request: HttpRequest,
+    run_id: int,
+    stage_id: int,
+    from_day: PathEx[FromDay],
+    idempotency_key: IdempotencyKey = None,
+) -> Status[None]:
+    """Let a stage be set otherwise from a day on; until it is, the levers stay where they are."""
+    run = _run(request, run_id)
+    standing = standing_of(run)
+    part, kept = standing.part(stage_id, from_day), selectors.kept_settings(run)
+    if part.key not in kept:
+        setting, on_minute = levers_on(standing, part.stage, kept, from_day)
+        at = (*part.key, setting.height_cm, setting.dial_pct, setting.hours, on_minute)
+        services.keep_setting(run, *at, [], key_of(idempotency_key))
     return Status(204, None)
 
 

@@ -139,7 +139,7 @@ def test_the_timers_hours_are_rounded_up_or_down_where_that_is_too_much():
     assert part.timer_hours_for(dli, 0, 0, 20) == 11
     assert part.hours_for(dli, (0, 0, 0)) == pytest.approx(9 / (ppfd * 0.0036) + 0.5, abs=1 / 60)
     # what is left of the band for the lamp: (10 - 3) and (20 - 3) mol in 11.5 h
-    assert part.lamp_band(StageTarget(10, 20, 800, 8, 18), 12, 0) == pytest.approx(
+    assert part.lamp_band(StageTarget(10, 20, 800, 8, 18), 12) == pytest.approx(
         (7 / (11.5 * 0.0036), 17 / (11.5 * 0.0036))
     )
 

@@ -15,6 +15,7 @@ class Garden {
 
   /** The stage looked at, by plan; the browser's matter. */
   private stages = $state<Record<string, number>>({});
+  private days = $state<Record<string, number>>({});
 
   run = $derived(runs.of(this.runId));
   choice = $derived(this.run ?? this.draft);
@@ -23,6 +24,8 @@ class Garden {
   crop = $derived(crops.of(this.choice.crop_id));
   /** The stage that is looked at, of the open plan. */
   stageId = $derived(this.stages[String(this.runId)] ?? this.run?.stage_id ?? null);
+  /** And from which of its days on. */
+  fromDay = $derived(this.days[String(this.runId)] ?? 0);
 
   async begin(): Promise<void> {
     await account.look();
@@ -33,6 +36,7 @@ class Garden {
     await Promise.all([spaces.load(), fixtures.load(), crops.load(), runs.load()]);
     const looked = lookedAt(account.grower?.name ?? "");
     this.stages = looked.stages;
+    this.days = looked.days;
     this.runId = (runs.present.find((r) => r.id === looked.plan) ?? runs.present[0])?.id ?? null;
     this.draft = { space_id: spaces.present[0]?.id, crop_id: crops.present[0]?.id };
   }
@@ -47,6 +51,7 @@ class Garden {
     for (const rows of [spaces, fixtures, crops, runs]) rows.all = [];
     this.runId = null;
     this.stages = {};
+    this.days = {};
   }
 
   /** Put a space, lamp or crop into the plan; the first complete choice starts one. */
@@ -70,15 +75,20 @@ class Garden {
     this.keepLooked();
   }
 
-  /** Look at a stage of a plan. */
-  lookAt(runId: number, stageId: number): void {
+  /** Look at a stage of a plan, or at what of it follows a change. */
+  lookAt(runId: number, stageId: number, fromDay = 0): void {
     this.stages = { ...this.stages, [runId]: stageId };
+    this.days = { ...this.days, [runId]: fromDay };
     this.keepLooked();
   }
 
   private keepLooked(): void {
     const plan = this.runId ?? undefined;
-    keepLooked(account.grower?.name ?? "", { plan, stages: $state.snapshot(this.stages) });
+    keepLooked(account.grower?.name ?? "", {
+      plan,
+      stages: $state.snapshot(this.stages),
+      days: $state.snapshot(this.days),
+    });
   }
 
   /** Begin another plan beside the present ones. */

@@ -4,6 +4,8 @@ export interface Looked {
   plan?: number;
   /** The stage looked at, by plan. */
   stages: Record<string, number>;
+  /** The day of that stage from which it is looked at, where that is not its first. */
+  days: Record<string, number>;
 }
 
 const key = (grower: string): string => `idle-canopy looked at: ${grower}`;
@@ -13,12 +15,16 @@ export function lookedAt(grower: string): Looked {
     try {
       const kept = JSON.parse(store.getItem(key(grower)) ?? "null") as Partial<Looked> | null;
       if (kept && typeof kept === "object")
-        return { plan: Number(kept.plan) || undefined, stages: { ...kept.stages } };
+        return {
+          plan: Number(kept.plan) || undefined,
+          stages: { ...kept.stages },
+          days: { ...kept.days },
+        };
     } catch {
       // what cannot be read is as good as nothing kept
     }
   }
-  return { stages: {} };
+  return { stages: {}, days: {} };
 }
 
 export function keepLooked(grower: string, looked: Looked): void {

@@ -1020,6 +1020,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/stages/{stage_id}/changes/{from_day}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Begin Change
+         * @description Let a stage be set otherwise from a day on; until it is, the levers stay where they are.
+         */
+        put: operations["server_runs_api_begin_change"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/stages/{stage_id}/groups/{group}": {
         parameters: {
             query?: never;
@@ -1252,8 +1272,6 @@ export interface components {
             /** Dli Per Umol */
             dli_per_umol: number;
             floor: components["schemas"]["FloorOut"];
-            /** Floor Dli */
-            floor_dli: number[][];
             /** From Day */
             from_day: number;
             geometry: components["schemas"]["GeometryOut"];
@@ -1910,6 +1928,8 @@ export interface components {
         };
         /** FloorOut */
         FloorOut: {
+            /** Day Ppfd */
+            day_ppfd: number[][];
             /** Ppfd */
             ppfd: number[][];
             /** X Cm */
@@ -7861,6 +7881,75 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["BenchOut"];
                 };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_begin_change: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                run_id: number;
+                stage_id: number;
+                from_day: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unauthorized */
             401: {

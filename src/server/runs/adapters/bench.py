@@ -63,7 +63,6 @@ from server.runs.adapters.standing import MadeOf, StagePart, Standing, made_of, 
 from server.spaces.adapters import plots_of, stands_of, tariff_of
 
 DECIMALS = 1
-DLI_DECIMALS = 3
 
 
 def load_sun() -> None:
@@ -103,11 +102,16 @@ def stage_rooms(run: Standing) -> list[StageRoom]:
 
 @dataclass(frozen=True)
 class ShownFloor:
-    """PPFD in rows from the front, and where its points stand."""
+    """PPFD in rows from the front, and where its points stand.
+
+    ``ppfd`` while all lamps are on that ever are, ``day_ppfd`` what over the plan's hours makes the
+    day: the same where no lamp is on a timer of its own.
+    """
 
     x_cm: list[float]
     y_cm: list[float]
     ppfd: list[list[float]]
+    day_ppfd: list[list[float]]
 
 
 @dataclass(frozen=True)
@@ -215,7 +219,6 @@ class BenchAnswer:
     daylight_dli: float
     groups: list[ShownGroup]
     group_dli: float
-    floor_dli: list[list[float]]
     lost_h: float
     night_conflict: Said | None
     middle_hours: float | None
@@ -255,11 +258,14 @@ def bench_answer(
     counting = {name: mask for name, mask in ready.masks.items() if name not in given_up}
     light = float(space.light[index[1]])
     ppfd = ready.ppfd(index)
-    low, high = space.lamp_band(target, setting.hours, index[0])
+    low, high = space.lamp_band(target, setting.hours)
     weights = ready.stack.weights
-    area_mean = float(ppfd @ weights)
+    # of the lamps on the plan's timer: capture asks what becomes of their light
+    area_mean = float(ready.timed_ppfd(index) @ weights)
     on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
     here, share = ppfd[ready.standing], weights[ready.standing]
+    own_band = target.ppfd_low is not None and target.ppfd_high is not None
+    held = ppfd if own_band else ready.day_ppfd(index)
     tariff = tariff_of(run.tariff)
     daylight = part_daylight(run, part).any_day()
     windows = problem.losses.day.windows(setting.hours)
@@ -290,16 +296,15 @@ def bench_answer(
         stretches=stretches(space, target, index, given_up, ready.masks),
         certainty=certainty(outcome, target, ready.bases[index[0]]),
         rehang=rehang(problem, ready, index, counting),
-        floor=_floor(problem, ready, ppfd),
+        floor=_floor(problem, ready, ppfd, ready.day_ppfd(index)),
         statistics=map_statistics(here, share),
-        inside_share=share_inside(here, share / share.sum(), low, high),
+        inside_share=share_inside(held[ready.standing], share / share.sum(), low, high),
         ppfd_low=low,
         ppfd_high=high,
         dli_per_umol=float(space.lamp_dli(1.0, setting.hours)),
         daylight_dli=problem.daylight_dli,
         groups=groups,
         group_dli=0.0 if space.apart is None else float(space.apart.dli[index[0]]),
-        floor_dli=_rows(ready, ready.other_dli(index), DLI_DECIMALS),
         lost_h=float(problem.losses.lost_h(setting.hours)),
         night_conflict=night_conflict(target, lit, daylight),
         middle_hours=space.hours_for(target.dli_middle, index),
@@ -317,18 +322,15 @@ def bench_answer(
     )
 
 
-def _floor(problem: StageProblem, ready: Bench, ppfd: np.ndarray) -> ShownFloor:
+def _floor(
+    problem: StageProblem, ready: Bench, ppfd: np.ndarray, day_ppfd: np.ndarray
+) -> ShownFloor:
     box, grid = problem.box, ready.grid
     x, y = grid.axes_cm(box.width_cm, box.depth_cm)
-    return ShownFloor(x.tolist(), y.tolist(), _rows(ready, ppfd, DECIMALS))
-
-
-def _rows(ready: Bench, values: np.ndarray, decimals: int) -> list[list[float]]:
-    """Return values of a floor's points in rows from the front."""
-    rows: list[list[float]] = np.round(
-        values.reshape(ready.grid.ny, ready.grid.nx), decimals
-    ).tolist()
-    return rows
+    maps = (
+        np.round(each.reshape(grid.ny, grid.nx), DECIMALS).tolist() for each in (ppfd, day_ppfd)
+    )
+    return ShownFloor(x.tolist(), y.tolist(), *maps)
 
 
 def _emitted_umol_s(problem: StageProblem, light: float) -> float:

@@ -19,6 +19,7 @@ from canopy.power.hanging import HEIGHT_STEP_CM
 from canopy.words import QUARTER_INCH_CM, Said
 from server.common.words import unit_of
 from server.crops.adapters import canopy_reflectance, target_of
+from server.crops.models import Stage
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, hung_lamp, rail_dimmer
 from server.runs.adapters.standing import StagePart, Standing
@@ -218,6 +219,26 @@ def locks_of(wanted: Setting | None, locked: Sequence[str]) -> Locks:
         dial_pct=wanted.dial_pct if "dial" in locked else None,
         hours=wanted.hours if "hours" in locked else None,
     )
+
+
+def levers_on(run: Standing, stage: Stage, kept: Kept, day: int) -> tuple[Setting, int]:
+    """Return where the levers stand on a day of a stage as it is planned, and when the lamp is on.
+
+    Raises
+    ------
+    CanopyError
+        When the stage cannot be put to the core.
+    """
+    part = next(each for each in reversed(run.parts_of(stage)) if each.from_day <= day)
+    row = kept.get(part.key)
+    on_minute = run.on_minute if row is None else on_minute_of(row)
+    problem = problem_of(run, part, run.lamps, on_minute)
+    chosen = (
+        choice_for(run, part, kept, problem) if row is None else plan_stage(problem, levers_of(row))
+    )
+    space, at = chosen.ready.space, day - part.from_day
+    index = int(chosen.rows[at]), int(chosen.dials[at]), chosen.index[2]
+    return space.setting(index), on_minute
 
 
 def _in_order(run: Standing) -> Callable[[tuple[int, int]], tuple[int, int]]:

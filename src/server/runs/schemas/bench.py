@@ -125,6 +125,7 @@ class FloorOut(Schema):
     x_cm: list[float]
     y_cm: list[float]
     ppfd: list[list[float]]
+    day_ppfd: list[list[float]]
 
 
 class StatisticsOut(Schema):
@@ -201,7 +202,6 @@ class BenchOut(Schema):
     daylight_dli: float
     groups: list[GroupOut]
     group_dli: float
-    floor_dli: list[list[float]]
     lost_h: float
     night_conflict: SaidOut | None
     middle_hours: float | None

@@ -20,6 +20,8 @@
 
   const g = $derived(bench.geometry);
   const rows = $derived(bench.floor.ppfd);
+  /** What the colours hold against the band: the grower's own is for the light itself. */
+  const held = $derived(bench.stage.ppfd_low === null ? bench.floor.day_ppfd : rows);
   const nx = $derived(bench.floor.x_cm.length);
   const ny = $derived(bench.floor.y_cm.length);
   const k = $derived(Math.min(width / g.width_cm, height / g.depth_cm));
@@ -31,8 +33,11 @@
   const low = $derived(bench.statistics.minimum);
   const high = $derived(bench.statistics.maximum);
 
-  const banded = $derived(levels(rows, [bench.ppfd_low, bench.ppfd_high, cap], cx, cy));
-  const steps = $derived(levels(rows, roundLevels(low, high, 6), cx, cy));
+  const banded = $derived([
+    ...levels(held, [bench.ppfd_low, bench.ppfd_high], cx, cy),
+    ...levels(rows, [cap], cx, cy),
+  ]);
+  const steps = $derived(levels(absolute ? rows : held, roundLevels(low, high, 6), cx, cy));
   /** Figures at every few cells, always the middle. */
   const figures = $derived.by(() => {
     const every = (count: number): number => Math.max(2, Math.round(count / 6));
@@ -42,16 +47,20 @@
         (i) => (i - centre) % every(count) === 0,
       );
     };
-    return pick(ny).flatMap((j) => pick(nx).map((i) => ({ i, j, value: rows[j]?.[i] ?? 0 })));
+    return pick(ny).flatMap((j) =>
+      pick(nx).map((i) => ({ i, j, value: (absolute ? rows : held)[j]?.[i] ?? 0 })),
+    );
   });
 
   const centre = $derived({ i: Math.floor(nx / 2), j: Math.floor(ny / 2) });
   const shown = $derived(spot && spot.i < nx && spot.j < ny ? spot : centre);
   const value = $derived(rows[shown.j]?.[shown.i] ?? 0);
+  const day = $derived(bench.floor.day_ppfd[shown.j]?.[shown.i] ?? 0);
+  const apart = $derived(bench.groups.some((group) => group.own_timer));
   const readout = $derived(
     `${length(bench.floor.x_cm[shown.i] ?? 0, unit)} from the left, ` +
       `${length(bench.floor.y_cm[shown.j] ?? 0, unit)} from the front: ` +
-      `${Math.round(value)} µmol, DLI ${trim(value * bench.dli_per_umol + bench.daylight_dli, 1)}, ` +
+      `${Math.round(value)} µmol, DLI ${trim(day * bench.dli_per_umol + bench.daylight_dli, 1)}, ` +
       `${percent(value / (bench.statistics.mean || 1))} of the mean`,
   );
 
@@ -168,6 +177,12 @@
   </div>
   <p id="spot" class="text-sm" aria-live="polite"><strong>Spot</strong> {readout}</p>
   <Key {bench} {absolute} {low} {high} />
+  {#if apart && !absolute}
+    <p class="quiet text-sm">
+      Lamps on a timer of their own are spread over the others' hours here; plain values show all of
+      them on.
+    </p>
+  {/if}
 </div>
 
 <style>

@@ -139,7 +139,7 @@
     {/each}
 
     <!-- the day's light -->
-    {#each season.stages as stage (stage.stage_id)}
+    {#each season.stages as stage (stage.first_day)}
       <rect
         class="band"
         x={x(stage.first_day)}
@@ -193,7 +193,7 @@
     <rect class="edge" x={LEFT} y={TALL.top} width={width - LEFT - RIGHT} height={TALL.height} />
     <rect class="edge" x={LEFT} y={DLI.top} width={width - LEFT - RIGHT} height={DLI.height} />
 
-    {#each season.stages as stage, i (stage.stage_id)}
+    {#each season.stages as stage, i (stage.first_day)}
       <line
         class="stage"
         x1={x(stage.first_day)}
@@ -201,9 +201,11 @@
         y1="4"
         y2={TALL.top + TALL.height}
       />
-      <text class="head" x={x(stage.first_day) + 5} y="15"
-        >{x(stage.days) - x(0) > stage.name.length * 7.5 ? stage.name : i + 1}</text
-      >
+      {#if !stage.from_day}
+        <text class="head" x={x(stage.first_day) + 5} y="15"
+          >{x(stage.days) - x(0) > stage.name.length * 7.5 ? stage.name : i + 1}</text
+        >
+      {/if}
       <text x={x(stage.first_day) + 5} y={TALL.top + TALL.height + 16}
         >{dayMonth(season.first, stage.first_day)}</text
       >

@@ -9,6 +9,7 @@
     obstacleWords,
     relaxedWords,
   } from "../../words/reasons";
+  import { groupsWords } from "../../words/groups";
   import { worded } from "../../words/said";
 
   interface Props {
@@ -74,6 +75,13 @@
     {#if bench.daylight_dli > 0}
       <p class="quiet">
         Daylight brings {trim(bench.daylight_dli, 1)} of it; the lamp supplies the rest.
+      </p>
+    {/if}
+    {#if bench.groups.some((group) => group.own)}
+      <p class="quiet">
+        Beside it {groupsWords(bench.groups)}{bench.group_dli > 0
+          ? `: ${trim(bench.group_dli, 1)} mol of the day's light, counted above`
+          : ""}.
       </p>
     {/if}
     {#if bench.night_conflict}

@@ -3,6 +3,7 @@
   import { garden } from "../../api/garden.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
+  import { groupLetter } from "../../words/groups";
   import type { Arranging } from "./arranging.svelte";
 
   let { desk }: { desk: Arranging } = $props();
@@ -118,6 +119,18 @@
             ]}
           />
         {/if}
+        <SelectField
+          small
+          label="Set with"
+          bind:value={() => lamp.group, (group) => set({ group })}
+          options={[
+            { value: 0, label: "the rails" },
+            ...[1, 2, 3, 4].map((group) => ({
+              value: group,
+              label: `group ${groupLetter(group)}`,
+            })),
+          ]}
+        />
         {#if lamp.own_dial_pct !== null || lamp.fixture_id !== main}
           <Figure
             narrow
@@ -130,8 +143,12 @@
         {/if}
       </div>
       <p class="quiet">
-        Turned counter-clockwise seen from above; a positive tilt raises its right side. Drag it on
-        the floor, or focus it there and use the arrow keys.
+        {#if lamp.group}
+          Group {groupLetter(lamp.group)} gets its own dial and timer at each stage: see the button with
+          its name on the bench.
+        {/if}
+        Turned counter-clockwise seen from above; a positive tilt raises its right side. Drag it on the
+        floor, or focus it there and use the arrow keys.
       </p>
       {#if lamp.bars_x_cm.length > 1 && fixture?.light_source !== "photometric"}
         <fieldset>

@@ -11,23 +11,27 @@
   import HoursRail from "../../parts/rails/HoursRail.svelte";
   import { attempt } from "../../parts/notice.svelte";
   import { View } from "../../parts/view.svelte";
+  import { groupLetter } from "../../words/groups";
   import AnswerLine from "./AnswerLine.svelte";
   import ArrangePanel from "./ArrangePanel.svelte";
   import { Arranging } from "./arranging.svelte";
   import { BenchState } from "./bench.svelte";
+  import GroupsPanel from "./GroupsPanel.svelte";
   import LiningGains from "./LiningGains.svelte";
   import PlanButton from "./PlanButton.svelte";
   import SetSo from "./SetSo.svelte";
   import Reasons from "./Reasons.svelte";
   import Schools from "./Schools.svelte";
+  import StageChange from "./StageChange.svelte";
   import StageTabs from "./StageTabs.svelte";
 
   const desk = new BenchState();
   const opened = new View();
   const others = $derived(opened.name === "others");
   const lining = $derived(opened.name === "lining");
+  const grouping = $derived(opened.name === "groups");
   const arranging = new Arranging((runId) => {
-    if (run && stage) void desk.open(run.id, stage.id);
+    if (run && stage) void desk.open(run.id, stage.id, stage.from_day);
     void attempt(() => runs.refresh(runId));
   });
   function flush(): void {
@@ -39,13 +43,17 @@
   const run = $derived(garden.run);
   const bench = $derived(desk.bench);
   // as the run stands on them; until its first answer as the crop has them
-  const stages = $derived(
-    desk.answered === run?.id && bench ? bench.made_of.stages : (garden.crop?.stages ?? []),
+  const parts = $derived(
+    desk.answered === run?.id && bench
+      ? bench.made_of.stages
+      : (garden.crop?.stages ?? []).map((s) => ({ ...s, from_day: 0, first_day: 0 })),
   );
+  const first = $derived(bench?.made_of.first ?? run?.started_on ?? "");
   const stage = $derived(
-    stages.find((s) => s.id === garden.stageId) ??
-      stages.find((s) => s.id === run?.stage_id) ??
-      stages[0] ??
+    parts.find((p) => p.id === garden.stageId && p.from_day === garden.fromDay) ??
+      parts.find((p) => p.id === garden.stageId) ??
+      parts.find((p) => p.id === run?.stage_id) ??
+      parts[0] ??
       null,
   );
   const levers = $derived(desk.levers);
@@ -59,10 +67,22 @@
 
   // what the answer hangs on; a kept change of space, lamp or crop opens it again
   const stageId = $derived(stage?.id ?? null);
+  // a change just begun is looked at before any answer names it
+  const fromDay = $derived(garden.stageId === stageId ? garden.fromDay : 0);
   $effect(() => {
     desk.over = Boolean(run?.ended_on);
     // the stage by its number: each answer names the stages anew
-    if (run && stageId !== null && garden.space && garden.fixture) void desk.open(run.id, stageId);
+    if (run && stageId !== null && garden.space && garden.fixture)
+      void desk.open(run.id, stageId, fromDay);
+  });
+
+  // a change that has been taken out meanwhile is none to look at
+  $effect(() => {
+    const there = bench?.made_of.stages.some(
+      (part) => part.id === bench.stage.id && part.from_day === bench.from_day,
+    );
+    if (run && bench && desk.answered === run.id && there === false)
+      garden.lookAt(run.id, bench.stage.id);
   });
 
   // another run has other lamps
@@ -103,10 +123,15 @@
   <div class="max-sm:flex max-sm:flex-col">
     <div class="flex-wrap items-center gap-2 pt-1 max-sm:contents sm:flex">
       <div class="max-sm:order-1 max-sm:pt-1">
-        <StageTabs {stages} current={stage?.id ?? null} pick={(id) => garden.lookAt(run.id, id)} />
+        <StageTabs
+          {parts}
+          {first}
+          current={stage}
+          pick={(part) => garden.lookAt(run.id, part.id, part.from_day)}
+        />
       </div>
       <div class="flex flex-1 flex-wrap items-center gap-2 max-sm:order-3">
-        {#if bench && !arranging.open && !others && !lining && !run.begun_on}
+        {#if bench && !arranging.open && !opened.name && !run.begun_on}
           <button
             class="btn btn-sm btn-ghost max-sm:min-h-11"
             onclick={() => arranging.begin(run.id)}
@@ -115,7 +140,26 @@
               : "One lamp"}: move, turn, add</button
           >
         {/if}
-        {#if bench && !arranging.open && !others && !lining}
+        {#if bench?.groups.length && !arranging.open && !opened.name}
+          <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => opened.open("groups")}
+            >{bench.groups.length > 1
+              ? "Groups of lamps"
+              : `Group ${groupLetter(bench.groups[0]?.group ?? 1)}`}</button
+          >
+        {/if}
+        {#if bench && stage && !desk.over && !arranging.open && !opened.name}
+          <StageChange
+            runId={run.id}
+            {first}
+            part={stage}
+            look={(id, day) => {
+              const [at, from] = [garden.stageId, garden.fromDay];
+              garden.lookAt(run.id, id, day);
+              if (at === id && from === day) void desk.open(run.id, id, day);
+            }}
+          />
+        {/if}
+        {#if bench && !arranging.open && !opened.name}
           <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => opened.open("others")}
             >What others would do</button
           >
@@ -203,6 +247,7 @@
             <Schools
               runId={run.id}
               stageId={stage.id}
+              fromDay={bench.from_day}
               {bench}
               {unit}
               attempt={(setting) => desk.move(setting)}
@@ -216,6 +261,15 @@
               stageId={stage.id}
               {bench}
               currency={bench.made_of.currency}
+              close={() => opened.close()}
+            />
+          </div>
+        {:else if grouping && stage}
+          <div class="lg:col-span-2">
+            <GroupsPanel
+              runId={run.id}
+              {bench}
+              settled={() => void desk.open(run.id, bench.stage.id, bench.from_day)}
               close={() => opened.close()}
             />
           </div>

@@ -18,7 +18,7 @@
   $effect(() => {
     const params = { path: { run_id: runId } };
     const setting = JSON.parse(at) as Bench["setting"] & { on_minute: number };
-    const body = { stage_id: stageId, ...setting, locked: [] };
+    const body = { stage_id: stageId, from_day: bench.from_day, ...setting, locked: [] };
     let late = false;
     answer(client.POST("/api/runs/{run_id}/lining", { params, body }))
       .then((gains) => {

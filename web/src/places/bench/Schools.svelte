@@ -8,17 +8,18 @@
   interface Props {
     runId: number;
     stageId: number;
+    fromDay: number;
     bench: Bench;
     unit: LengthUnit;
     attempt: (levers: Partial<Levers>) => void;
     close: () => void;
   }
-  let { runId, stageId, bench, unit, attempt, close }: Props = $props();
+  let { runId, stageId, fromDay, bench, unit, attempt, close }: Props = $props();
 
   let found = $state<Opinions | null>(null);
   let sentence = $state("");
   $effect(() => {
-    const params = { path: { run_id: runId, stage_id: stageId } };
+    const params = { path: { run_id: runId, stage_id: stageId }, query: { from_day: fromDay } };
     const path = "/api/runs/{run_id}/stages/{stage_id}/opinions" as const;
     found = null;
     answer(client.GET(path, { params }))

@@ -45,34 +45,42 @@ export class BenchState {
 
   private runId = 0;
   private stageId = 0;
+  private fromDay = 0;
   private asking = false;
   private planNext = false;
   private wanted: Levers | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private unkept: Levers | null = null;
 
-  async open(runId: number, stageId: number): Promise<void> {
+  async open(runId: number, stageId: number, fromDay = 0): Promise<void> {
     this.flush();
     this.runId = runId;
     this.stageId = stageId;
+    this.fromDay = fromDay;
     this.wanted = null;
     this.opening = true;
     try {
-      const params = { path: { run_id: runId, stage_id: stageId } };
+      const query = { from_day: fromDay };
+      const params = { path: { run_id: runId, stage_id: stageId }, query };
       const path = "/api/runs/{run_id}/stages/{stage_id}/bench" as const;
       const bench = await answer(client.GET(path, { params }));
-      if (this.runId !== runId || this.stageId !== stageId) return;
+      if (!this.at(runId, stageId, fromDay)) return;
       this.show(bench);
       this.levers = { ...bench.setting, on_minute: bench.on_minute, locked: bench.locked };
       this.keeping = "kept";
       this.refused = null;
       this.opening = false;
     } catch (error) {
-      if (this.runId !== runId || this.stageId !== stageId) return;
+      if (!this.at(runId, stageId, fromDay)) return;
       this.refused = asRefusal(error);
       this.bench = null;
       this.opening = false;
     }
+  }
+
+  /** Whether this is what is still looked at. */
+  private at(runId: number, stageId: number, fromDay: number): boolean {
+    return this.runId === runId && this.stageId === stageId && this.fromDay === fromDay;
   }
 
   private show(bench: Bench): void {
@@ -118,13 +126,13 @@ export class BenchState {
     this.asking = true;
     while (this.wanted) {
       const wanted = this.wanted;
-      const [runId, stageId] = [this.runId, this.stageId];
+      const [runId, stageId, fromDay] = [this.runId, this.stageId, this.fromDay];
       this.wanted = null;
       try {
         const params = { path: { run_id: runId } };
-        const body = { stage_id: stageId, ...wanted };
+        const body = { stage_id: stageId, from_day: fromDay, ...wanted };
         const bench = await answer(client.POST("/api/runs/{run_id}/bench", { params, body }));
-        if (this.runId === runId && this.stageId === stageId) {
+        if (this.at(runId, stageId, fromDay)) {
           this.show(bench);
           this.refused = null;
         }
@@ -140,7 +148,8 @@ export class BenchState {
     const params = { path: { run_id: this.runId, stage_id: this.stageId } };
     const path = "/api/runs/{run_id}/stages/{stage_id}/setting" as const;
     const header = { "Idempotency-Key": newKey() };
-    const keyed = { params: { ...params, header }, body: levers, keepalive: last };
+    const body = { ...levers, from_day: this.fromDay };
+    const keyed = { params: { ...params, header }, body, keepalive: last };
     return answer(client.PUT(path, keyed));
   }
 

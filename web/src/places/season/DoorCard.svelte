@@ -2,6 +2,7 @@
   import type { Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
   import { hang, windowsWords, type LengthUnit, trim } from "../../units/format";
+  import { groupsWords } from "../../words/groups";
   import { worded } from "../../words/said";
 
   interface Props {
@@ -31,10 +32,10 @@
       </tr>
     </thead>
     <tbody>
-      {#each season.stages as stage (stage.stage_id)}
+      {#each season.stages as stage (stage.first_day)}
         <tr>
           <td>{dayMonth(season.first, stage.first_day)}</td>
-          <th scope="row">{stage.name}</th>
+          <th scope="row">{stage.name}{stage.from_day ? ", changed" : ""}</th>
           {#if stage.planned}
             <td>{hang(stage.planned.hangings[0]?.above_floor_cm ?? 0, unit)}</td>
             <td>{hang(stage.planned.setting.height_cm, unit)}</td>
@@ -45,7 +46,11 @@
                 stage.planned.outcome.watts,
               )} W</td
             >
-            <td>{windowsWords(stage.planned.windows)}</td>
+            <td
+              >{windowsWords(stage.planned.windows)}{groupsWords(stage.planned.groups)
+                ? `; ${groupsWords(stage.planned.groups)}`
+                : ""}</td
+            >
             <td>{trim(stage.planned.outcome.dli, 1)}</td>
           {:else}
             <td colspan="5">{stage.refused}</td>

@@ -24,6 +24,7 @@
   const season = $derived(desk.season);
   const unit = $derived(account.unit);
   const title = $derived(season ? `${season.made_of.crop} in ${season.made_of.space}` : "");
+  const whole = $derived(season?.stages.filter((part) => !part.from_day).length ?? 0);
   const failing = $derived(
     season?.stages.filter(
       (s) => !s.planned || s.planned.relaxed.length || s.planned.night_conflict,
@@ -35,8 +36,8 @@
     if (run && garden.space && garden.fixture && garden.crop) void desk.open(run.id);
   });
 
-  async function openStage(stageId: number): Promise<void> {
-    if (run) garden.lookAt(run.id, stageId);
+  async function openStage(stageId: number, fromDay: number): Promise<void> {
+    if (run) garden.lookAt(run.id, stageId, fromDay);
     go("/bench");
   }
 </script>
@@ -71,8 +72,8 @@
     <h1 class="text-2xl leading-tight">
       <strong>{season.days} days</strong> from {dayMonth(season.first, 0)} to
       {dayMonth(season.first, season.days - 1)}:
-      {season.stages.length}
-      {season.stages.length === 1 ? "stage" : "stages"},
+      {whole}
+      {whole === 1 ? "stage" : "stages"},
       <strong>{season.trips === 1 ? "one trip" : `${season.trips} trips`}</strong> to the tent,
       <strong>{Math.round(season.kwh)} kWh</strong>,
       <strong>{money(season.cost, season.made_of.currency)}</strong>.
@@ -126,7 +127,7 @@
     {unit}
     {run}
     open={openStage}
-    free={(stageId) => desk.free(run.id, stageId)}
+    free={(stageId, fromDay) => desk.free(run.id, stageId, fromDay)}
   />
   {#if run.begun_on}{#key run.id}<History {run} stages={season.made_of.stages} />{/key}{/if}
   <Cautions

@@ -2,6 +2,7 @@
   import type { Run, Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
   import { bindingWords, chanceWords, obstacleWords, relaxedWords } from "../../words/reasons";
+  import { groupsWords } from "../../words/groups";
   import { worded } from "../../words/said";
   import { windowsWords, hang, hours, type LengthUnit, percent, trim } from "../../units/format";
 
@@ -9,10 +10,13 @@
     season: Season;
     unit: LengthUnit;
     run: Run;
-    open: (stageId: number) => void;
-    free: (stageId: number) => void;
+    open: (stageId: number, fromDay: number) => void;
+    free: (stageId: number, fromDay: number) => void;
   }
   let { season, unit, run, open, free }: Props = $props();
+
+  const partName = (stage: Season["stages"][number]): string =>
+    stage.from_day ? `${stage.name} from ${dayMonth(season.first, stage.first_day)}` : stage.name;
 
   /** When a stage really began and ended. */
   function began(id: number): string {
@@ -39,15 +43,15 @@
       </tr>
     </thead>
     <tbody>
-      {#each season.stages as stage (stage.stage_id)}
+      {#each season.stages as stage (stage.first_day)}
         {@const plan = stage.planned}
         <tr class="align-top">
           <th scope="row" class="text-left">
-            {stage.name}
+            {stage.name}{stage.from_day ? ", changed" : ""}
             <div class="quiet font-normal whitespace-nowrap">
               {dayMonth(season.first, stage.first_day)}, {stage.days} days
             </div>
-            {#if began(stage.stage_id)}
+            {#if !stage.from_day && began(stage.stage_id)}
               <div class="font-normal whitespace-nowrap">{began(stage.stage_id)}</div>
             {/if}
           </th>
@@ -64,6 +68,7 @@
               <div class="quiet">
                 {windowsWords(plan.windows)}{plan.kept ? ", as you set it" : ""}
               </div>
+              {#if groupsWords(plan.groups)}<div>{groupsWords(plan.groups)}</div>{/if}
             </td>
             <td class="text-right whitespace-nowrap">
               <strong
@@ -145,14 +150,17 @@
           <td class="whitespace-nowrap">
             <button
               class="btn btn-xs max-sm:min-h-11"
-              aria-label="Open {stage.name} on the bench"
-              onclick={() => open(stage.stage_id)}>Bench</button
+              aria-label="Open {partName(stage)} on the bench"
+              onclick={() => open(stage.stage_id, stage.from_day)}>Bench</button
             >
             {#if plan?.kept}
               <button
                 class="btn btn-xs max-sm:min-h-11"
-                aria-label="Let the plan choose for {stage.name}"
-                onclick={() => free(stage.stage_id)}>Let the plan choose</button
+                aria-label={stage.from_day
+                  ? `Take out the change of ${partName(stage)}`
+                  : `Let the plan choose for ${stage.name}`}
+                onclick={() => free(stage.stage_id, stage.from_day)}
+                >{stage.from_day ? "Take it out" : "Let the plan choose"}</button
               >
             {/if}
           </td>

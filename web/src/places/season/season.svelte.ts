@@ -45,9 +45,10 @@ export class SeasonState {
     }
   }
 
-  /** Let the plan choose a stage's levers again. */
-  async free(runId: number, stageId: number): Promise<void> {
-    const params = { path: { run_id: runId, stage_id: stageId } };
+  /** Let the plan choose a stage's levers again, or take a change within it out. */
+  async free(runId: number, stageId: number, fromDay: number): Promise<void> {
+    const at = { run_id: runId, stage_id: stageId };
+    const params = { path: at, query: { from_day: fromDay } };
     const path = "/api/runs/{run_id}/stages/{stage_id}/setting" as const;
     try {
       await answer(client.DELETE(path, { params }));
