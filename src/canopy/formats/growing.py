@@ -36,7 +36,8 @@ TIMER_STEPS_MIN: Final = (1, 15, 30, 60)
 SPACE_LIMITS: Final[dict[str, Limit]] = {
     "width_cm": Limit(*SIDE_CM),
     "depth_cm": Limit(*SIDE_CM),
-    "height_cm": Limit(*HEIGHT_CM),
+    # a shelf can be lower than a tent
+    "height_cm": Limit(20.0, HEIGHT_CM[1]),
     "pot_cm": Limit(0, 200),
     "hangers_cm": Limit(0, 100),
     "ramp_min": Limit(0, 180),
@@ -48,6 +49,8 @@ STAND_LIMITS: Final[dict[str, Limit]] = {
     "depth_cm": Limit(0, SIDE_CM[1]),
 }
 RAISE_CM: Final = Limit(0, 200)
+CEILING: Final = Limit(0, 0.95)
+THROUGH: Final = Limit(0, 1)
 PRICE: Final = Limit(0, 1000)
 DAYLIGHT_DLI: Final = Limit(0, 80)
 HEAT_LIMITS: Final[dict[str, Limit]] = {
@@ -227,6 +230,10 @@ def read_space(fields: Fields) -> dict[str, Any]:
         **read_linings(fields),
         "stands": _stands(fields, "stands", raised=True),
         "plots": _stands(fields, "plots", raised=False),
+        # files written before there were racks have none of these
+        "ceiling_reflectance": maybe(fields, "ceiling_reflectance", CEILING),
+        "board_through": fields.number("board_through", THROUGH.low, THROUGH.high, 0.0),
+        "lamps_fixed": flag(fields, "lamps_fixed"),
         "co2_enriched": flag(fields, "co2_enriched"),
         "timer_step_min": step,
         "follows_summer_time": flag(fields, "follows_summer_time"),

@@ -14,11 +14,14 @@ from canopy.fixture.record import FIGURES, Limit
 from canopy.formats.fixturefile import read_fixture_record, read_light_file
 from canopy.formats.growing import (
     BURNED_H,
+    DAYLIGHT_DLI,
     DIAL,
     LAMP_LIMITS,
+    MINUTE,
     MOST_BARS,
     MOST_GROUPS,
     MOST_NAME,
+    MOST_STAGES,
     limited,
     maybe,
     read_crop,
@@ -37,6 +40,7 @@ from canopy.formats.scene import HEIGHT_CM
 
 FORMAT: Final = "idle-canopy/run"
 VERSION: Final = 1
+MOST_WINDOWS: Final = 24
 MOST_LAMPS: Final = 16
 """Lamps one space can have."""
 
@@ -47,6 +51,7 @@ class RunFile:
 
     ``fixtures`` holds a record a kind of lamp with its ``id``; ``main`` is the id of the one the
     dial is of; ``lamps`` say which kind hangs where, none means the main one in the middle.
+    ``above`` is what falls through from a shelf above, by the stages' ids.
     """
 
     space: dict[str, Any]
@@ -56,6 +61,7 @@ class RunFile:
     main: int
     lamps: list[dict[str, Any]]
     wishes: dict[str, Any]
+    above: list[dict[str, Any]]
     ignored: tuple[str, ...]
 
 
@@ -178,6 +184,22 @@ def _lamp(fields: Fields, kinds: dict[int, str]) -> dict[str, Any]:
     return found
 
 
+def _above(fields: Fields) -> dict[str, Any]:
+    """Return what falls through to a stage from the shelf above."""
+    windows = []
+    for row in rows(fields, "windows", MOST_WINDOWS):
+        on = row.whole("on_minute", int(MINUTE.low), int(MINUTE.high))
+        windows.append({"on_minute": on, "hours": row.number("hours", 0, 24)})
+        row.done()
+    found = {
+        "stage": fields.whole("stage", 0, 2**53),
+        "dli": fields.number("dli", DAYLIGHT_DLI.low, DAYLIGHT_DLI.high),
+        "windows": windows,
+    }
+    fields.done()
+    return found
+
+
 def read_run_file(value: Any) -> RunFile:
     """Return the run in a parsed run file.
 
@@ -207,6 +229,8 @@ def read_run_file(value: Any) -> RunFile:
         main=main,
         lamps=[_lamp(row, kinds) for row in rows(fields, "lamps", MOST_LAMPS)],
         wishes=read_wishes(fields.object("wishes")),
+        # files written before there were racks have none
+        above=[_above(row) for row in rows(fields, "above", MOST_STAGES)],
         ignored=(),
     )
     fields.done()
@@ -222,7 +246,14 @@ def run_document(run: RunFile) -> dict[str, Any]:
     """Return a run as JSON has it; :func:`read_run_file` takes it back unchanged."""
     wishes = run.wishes | {"started_on": run.wishes["started_on"].isoformat()}
     parts = {name: getattr(run, name) for name in ("space", "tariff", "crop", "fixtures", "main")}
-    return {"format": FORMAT, "version": VERSION, **parts, "lamps": run.lamps, "wishes": wishes}
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        **parts,
+        "lamps": run.lamps,
+        "wishes": wishes,
+        "above": run.above,
+    }
 
 
 def write_run_file(run: RunFile) -> str:

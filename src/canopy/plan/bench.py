@@ -334,6 +334,8 @@ def bench(problem: StageProblem) -> Bench:
         apart,
     )
     lasting = stack.heights_cm <= problem.highest_cm + 1e-9
+    if problem.fixed:
+        lasting = np.abs(stack.heights_cm - problem.fixed_cm) < problem.reach.step_cm / 2
     inside = lasting & problem.reach.inside(stack.heights_cm)
     space = replace(
         space,

@@ -194,6 +194,8 @@ class StageProblem:
         Which heights may be chosen.
     visits : Visits
         How often they may be.
+    fixed : bool
+        The lamps are fixed as high as they can be, under a board: height is no lever.
     """
 
     box: Enclosure
@@ -213,6 +215,7 @@ class StageProblem:
     growth: Growth = NO_GROWTH
     reach: Reach = ANYWHERE
     visits: Visits = VISITS
+    fixed: bool = False
 
     def group_lamps(self) -> dict[int, tuple[HungLamp, ...]]:
         """Return the lamps that are set in groups of their own, by the groups' numbers."""
@@ -244,6 +247,12 @@ class StageProblem:
         """How high above the floor the lamp can hang, in whole steps."""
         end_cm = self.growth.tops_cm + self.growth.by_cm
         return int(np.floor((end_cm + self.highest_cm) / self.reach.step_cm + ROUNDING))
+
+    @property
+    def fixed_cm(self) -> float:
+        """How high lamps that are fixed hang above the tops on the first day."""
+        above = max(self.highest_step - int(self.tops_in_steps()[0]), self.lowest_step)
+        return above * self.reach.step_cm
 
     def tops_in_steps(self) -> NDArray[np.int64]:
         """Return the tops above the floor on every day in whole steps, rounded up; shape (days,).
@@ -279,6 +288,7 @@ class StagePlace:
     over_cap: bool = False
     growth: Growth = NO_GROWTH
     visits: Visits = VISITS
+    fixed: bool = False
 
     def rail_cm(self, frames: Sequence[Frame]) -> tuple[float, float]:
         """Return how low and how high the rail goes with lamps of these frames on it."""
@@ -313,6 +323,7 @@ class StagePlace:
             growth=self.growth,
             reach=reach,
             visits=self.visits,
+            fixed=self.fixed,
         )
 
     @property

@@ -187,6 +187,8 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
     table = response_table(box, grid, candidate.plain.beam, place.stands)
     reachable = reachable_heights_cm(problem.lowest_cm, problem.highest_cm, candidate.reach.step_cm)
     reachable = np.clip(reachable, table.lowest_cm, table.highest_cm)
+    if place.fixed:
+        reachable = reachable[-1:]
     inside = candidate.reach.inside(reachable)
     reachable = reachable[inside] if inside.any() else reachable
     few = np.linspace(0, len(reachable) - 1, HEIGHTS).round().astype(int)

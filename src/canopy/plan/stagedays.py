@@ -165,8 +165,10 @@ def stage_days(asked: Asked, strict: Strictness) -> Paced:
     tops = problem.tops_in_steps()
     base = int(tops[0]) + problem.lowest_step
     places = min(max(problem.highest_step - base + 1, 1), len(space.heights_cm))
-    hung = None
-    if asked.locks.height_cm is not None:
+    hung, least_move = None, max(ceil(strict.pace.lift_cm / step - 1e-6), 1)
+    if problem.fixed:
+        hung, least_move = places - 1, places
+    elif asked.locks.height_cm is not None:
         hung = int(np.abs(space.heights_cm - asked.locks.height_cm).argmin())
         hung = min(hung, places - 1)
     at = Extremes(tables.mean, tables.mean, tables.peak, tables.evenness, tables.dli, tables.dli)
@@ -194,7 +196,7 @@ def stage_days(asked: Asked, strict: Strictness) -> Paced:
         dli=np.ascontiguousarray(dli),
         dial_pct=space.dials_pct[d],
         hours=space.hours[t],
-        least_move=max(ceil(strict.pace.lift_cm / step - 1e-6), 1),
+        least_move=least_move,
         gap=max(strict.pace.gap_days, 1),
         hung=hung,
         rehang_cost=A_MOVE if problem.visits.sparing else 0.0,

@@ -33,6 +33,12 @@ def canopy_reflectance(habit: str) -> float:
     return next(float(row["reflectance"]) for row in rows if row["key"] == habit)
 
 
+def leaf_cover(habit: str) -> float:
+    """Return what share of the floor under it the leaves of a canopy of this habit cover."""
+    rows = table("canopies")["rows"]
+    return next(float(row["cover"]) for row in rows if row["key"] == habit)
+
+
 def target_of(stage: Stage, enriched: bool = False) -> StageTarget:
     """Return what a stored stage asks for, with its cap raised where CO2 is added."""
     values = {name: getattr(stage, name) for name in TARGET_FIELDS}

@@ -1,5 +1,6 @@
 """Runs: plans and what becomes of them, the bench, the season, the history."""
 
+from datetime import date
 from typing import Annotated, Any, Literal
 
 from django.db.models import QuerySet
@@ -26,7 +27,15 @@ from server.runs.adapters.bench import (
 )
 from server.runs.adapters.lamps import HungFixture
 from server.runs.adapters.lining import LiningGains, lining_gains
-from server.runs.adapters.planning import levers_of, levers_on, on_minute_of, planned_together
+from server.runs.adapters.planning import (
+    FIRST_START,
+    LAST_START,
+    levers_of,
+    levers_on,
+    on_minute_of,
+    planned_together,
+)
+from server.runs.adapters.racks import RackAnswer, rack_answer, run_text
 from server.runs.adapters.season import (
     Opinions,
     SeasonAnswer,
@@ -35,7 +44,7 @@ from server.runs.adapters.season import (
     season_of,
     second_opinions,
 )
-from server.runs.adapters.standing import MOST_DAYS, Standing, run_text, standing_of
+from server.runs.adapters.standing import MOST_DAYS, Standing, standing_of
 from server.runs.adapters.standing import another_lamp as new_lamp
 from server.runs.models import Run, Setting
 from server.runs.schemas.bench import BenchIn, BenchOut, GroupIn, SettingIn, StageRoomOut
@@ -43,9 +52,12 @@ from server.runs.schemas.history import PastSettingIn, PastSettingOut
 from server.runs.schemas.lamps import LampIn, LampOut, LampsIn
 from server.runs.schemas.levers import SettingOut
 from server.runs.schemas.lining import LiningGainsOut
+from server.runs.schemas.racks import RackAnswerOut
 from server.runs.schemas.run import NameIn, OnIn, RunIn, RunOut
 from server.runs.schemas.season import OpinionsOut, SeasonOut, SeasonWishesIn
-from server.spaces.selectors import space_of
+from server.spaces.selectors import rack_of, space_of
+
+Day = Annotated[date, Field(ge=FIRST_START, le=LAST_START)]
 
 FromDay = Annotated[int, Field(ge=0, lt=MOST_DAYS)]
 """A day of a stage, from 0."""
@@ -81,6 +93,13 @@ def start_run(request: HttpRequest, payload: RunIn) -> Status[Run]:
             crop_of(grower, payload.crop_id),
         ),
     )
+
+
+@router.get("/racks/{int:rack_id}", response={200: RackAnswerOut, **PROBLEMS})
+def rack(request: HttpRequest, rack_id: int, on: Day | None = None) -> RackAnswer:
+    """A rack on a day, or today: the plan on each of its levels, and what all draw and cost."""
+    grower = grower_of(request)
+    return rack_answer(rack_of(grower, rack_id), on or grower.today())
 
 
 @router.put("/{int:run_id}", response={200: RunOut, **CHANGES})

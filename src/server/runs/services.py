@@ -14,6 +14,7 @@ from server.common.rows import Expected, held, keep, touch
 from server.crops.models import Crop
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle, overlapping
+from server.runs.adapters.racks import every_above
 from server.runs.adapters.standing import (
     WISHES,
     changes_in,
@@ -207,7 +208,8 @@ def begin_run(run: Run, on: date | None, expected: Expected = None) -> Run:
     if begun_on > today:
         raise CanopyError("That day is still to come; begin the run on the day it begins.", "on")
     run.started_on = begun_on
-    document = copied(standing_of(run))
+    standing = standing_of(run)
+    document = copied(standing, every_above(standing))
     with held(run, expected) as row:
         if row.begun_on is not None:
             raise CanopyError("This run has begun already.")

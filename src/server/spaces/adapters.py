@@ -1,5 +1,7 @@
 """Rows to core values."""
 
+from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date
 from typing import Any
 
@@ -15,6 +17,9 @@ from canopy.daylight.losses import Heat, Losses
 from canopy.daylight.sky import Place
 from canopy.errors import CanopyError
 from canopy.fixture.record import Limit as Limit
+from canopy.formats.growing import (
+    CEILING as CEILING,
+)
 from canopy.formats.growing import (
     COVER_FIELDS,
     PLACE_FIELDS,
@@ -40,6 +45,9 @@ from canopy.formats.growing import (
 from canopy.formats.growing import (
     STAND_LIMITS as STAND_LIMITS,
 )
+from canopy.formats.growing import (
+    THROUGH as THROUGH,
+)
 from canopy.light.enclosure import WALLS, Enclosure
 from canopy.light.linings import check_linings, lined_box, other_linings
 from canopy.light.linings import linings as linings
@@ -50,17 +58,23 @@ from canopy.words import said
 from server.spaces.models import Space
 from server.spaces.models import Tariff as TariffRow
 
+MOST_LEVELS = 12
+"""Of a rack."""
+
 
 def enclosure(space: Space, canopy_top_cm: float, canopy_reflectance: float) -> Enclosure:
     """Return the box above the canopy."""
-    return lined_box(
-        space.width_cm,
-        space.depth_cm,
-        space.height_cm - canopy_top_cm,
-        space.lining,
-        space.wall_linings(),
-        canopy_reflectance,
-    )
+    return _lined(space, canopy_top_cm, canopy_reflectance, space.lining, space.wall_linings())
+
+
+def _lined(
+    space: Space, canopy_top_cm: float, canopy_reflectance: float, rest: str, walls: Sequence[str]
+) -> Enclosure:
+    height_cm = space.height_cm - canopy_top_cm
+    box = lined_box(space.width_cm, space.depth_cm, height_cm, rest, walls, canopy_reflectance)
+    if space.ceiling_reflectance is None:
+        return box
+    return replace(box, ceiling_reflectance=space.ceiling_reflectance)
 
 
 def other_boxes(
@@ -68,17 +82,7 @@ def other_boxes(
 ) -> list[tuple[str, Enclosure]]:
     """Return the box above the canopy lined in other ways, each with its name."""
     return [
-        (
-            name,
-            lined_box(
-                space.width_cm,
-                space.depth_cm,
-                space.height_cm - canopy_top_cm,
-                rest,
-                walls,
-                canopy_reflectance,
-            ),
-        )
+        (name, _lined(space, canopy_top_cm, canopy_reflectance, rest, walls))
         for name, rest, walls in other_linings(space.lining, space.wall_linings())
     ]
 

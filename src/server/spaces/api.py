@@ -9,11 +9,12 @@ from server.accounts.api import grower_of
 from server.common.schemas import CHANGES, PROBLEMS, RemovedIn
 from server.common.versions import IfMatch, expected, shown_by
 from server.spaces import adapters, selectors, services
-from server.spaces.models import Space
-from server.spaces.schemas import Lining, SpaceIn, SpaceOut
+from server.spaces.models import Rack, Space
+from server.spaces.schemas import LevelIn, Lining, RackIn, RackNameIn, RackOut, SpaceIn, SpaceOut
 
 router = Router(auth=django_auth)
 shown_by(Space, SpaceOut.from_orm)
+shown_by(Rack, RackOut.from_orm)
 
 
 @router.get("", response={200: list[SpaceOut], **PROBLEMS})
@@ -32,6 +33,47 @@ def linings(request: HttpRequest) -> list[Lining]:
 def add_space(request: HttpRequest, payload: SpaceIn) -> Status[Space]:
     """Add a space."""
     return Status(201, services.add_space(grower_of(request), payload.model_dump()))
+
+
+@router.get("/racks", response={200: list[RackOut], **PROBLEMS})
+def racks(request: HttpRequest) -> QuerySet[Rack]:
+    """The grower's racks of shelves."""
+    return selectors.racks_of(grower_of(request))
+
+
+@router.post("/racks", response={201: RackOut, **PROBLEMS})
+def add_rack(request: HttpRequest, payload: RackIn) -> Status[Rack]:
+    """Add a rack; each of its levels is a space."""
+    level = payload.level.model_dump()
+    rack = services.add_rack(grower_of(request), payload.name, payload.clear_cm, level)
+    return Status(201, rack)
+
+
+@router.post("/racks/{int:rack_id}/levels", response={201: RackOut, **CHANGES})
+def add_level(
+    request: HttpRequest, rack_id: int, payload: LevelIn, if_match: IfMatch = None
+) -> Status[Rack]:
+    """Put one level more on a rack, like the one under it."""
+    rack = selectors.rack_of(grower_of(request), rack_id)
+    return Status(201, services.add_level(rack, payload.clear_cm, expected(if_match)))
+
+
+@router.put("/racks/{int:rack_id}/name", response={200: RackOut, **CHANGES})
+def name_rack(
+    request: HttpRequest, rack_id: int, payload: RackNameIn, if_match: IfMatch = None
+) -> Rack:
+    """Call a rack otherwise."""
+    rack = selectors.rack_of(grower_of(request), rack_id)
+    return services.name_rack(rack, payload.name, expected(if_match))
+
+
+@router.put("/racks/{int:rack_id}/aside", response={200: RackOut, **CHANGES})
+def put_rack_away(
+    request: HttpRequest, rack_id: int, payload: RemovedIn, if_match: IfMatch = None
+) -> Rack:
+    """Put a rack away with its levels, or bring it back."""
+    rack = selectors.rack_of(grower_of(request), rack_id)
+    return services.put_rack_away(rack, payload.removed, expected(if_match))
 
 
 @router.put("/{int:space_id}", response={200: SpaceOut, **CHANGES})

@@ -8,15 +8,35 @@ from server.accounts.models import Owned
 from server.common.models import Shelved, Surroundings, lined
 
 
-class Space(Owned, Shelved, Surroundings):
-    """A tent, cupboard, shelf or room corner, with the timer it has."""
+class Rack(Owned, Shelved):
+    """Shelves one above another. Each of its levels is a space."""
 
+    name = models.CharField(max_length=80)
+
+    class Meta:
+        ordering = ["id"]
+
+
+class Space(Owned, Shelved, Surroundings):
+    """A tent, cupboard, shelf or room corner, with the timer it has; or a level of a rack.
+
+    ``tier`` counts a rack's levels from 0, the lowest.
+    """
+
+    rack = models.ForeignKey(Rack, null=True, on_delete=models.RESTRICT, related_name="levels")
+    tier = models.PositiveSmallIntegerField(default=0)
     name = models.CharField(max_length=80)
     width_cm = models.FloatField()
     depth_cm = models.FloatField()
     height_cm = models.FloatField()
     # steps that lift plants: x, y, width, depth and raise in cm
     stands = models.JSONField(default=list)
+    # what hangs above the lamps, a shelf board, sends back; null: as the lining does
+    ceiling_reflectance = models.FloatField(null=True)
+    # share of the light its own board lets through to a level below
+    board_through = models.FloatField(default=0.0)
+    # lamps are fixed under the board: their height is no lever
+    lamps_fixed = models.BooleanField(default=False)
     # where plants stand: x, y, width and depth in cm; the whole floor without any
     plots = models.JSONField(default=list)
     pot_cm = models.FloatField()
@@ -33,7 +53,10 @@ class Space(Owned, Shelved, Surroundings):
 
     class Meta:
         ordering = ["id"]
-        constraints = lined()
+        constraints = [
+            *lined(),
+            models.UniqueConstraint(fields=["rack", "tier"], name="one_level_a_tier"),
+        ]
 
     def tariff_on(self, day: date) -> "Tariff":
         """Return what power costs on a day: the last tariff that holds by then, else the first."""

@@ -1,19 +1,22 @@
 """What spaces exchange."""
 
 from datetime import date
-from typing import Any, ClassVar, Literal
+from typing import Annotated, Any, ClassVar, Literal
 
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from server.common.schemas import Currency, Name, Strict, Surroundings, within
 from server.spaces.adapters import (
+    CEILING,
     DAYLIGHT_DLI,
     HEAT_LIMITS,
+    MOST_LEVELS,
     PRICE,
     RAISE_CM,
     SPACE_LIMITS,
     STAND_LIMITS,
+    THROUGH,
 )
 from server.spaces.models import Space
 
@@ -73,7 +76,9 @@ class HeatIn(Strict):
 class SpaceIn(Surroundings):
     """A space; a price that differs from the present one holds from ``tariff_from``, or today."""
 
-    answers_only: ClassVar[frozenset[str]] = frozenset({"id", "version", "removed", "tariffs"})
+    answers_only: ClassVar[frozenset[str]] = frozenset(
+        {"id", "version", "removed", "tariffs", "rack_id", "tier"}
+    )
 
     name: Name
     width_cm: float = within(SPACE_LIMITS["width_cm"])
@@ -83,6 +88,14 @@ class SpaceIn(Surroundings):
     plots: list[PlotIn] = Field(default_factory=list, max_length=24)
     pot_cm: float = within(SPACE_LIMITS["pot_cm"])
     hangers_cm: float = within(SPACE_LIMITS["hangers_cm"])
+    ceiling_reflectance: float | None = Field(
+        None,
+        ge=CEILING.low,
+        le=CEILING.high,
+        description="of the board above; as the lining without",
+    )
+    board_through: float = within(THROUGH, default=0)
+    lamps_fixed: bool = False
     co2_enriched: bool = False
     timer_step_min: Literal[1, 15, 30, 60] = 15
     follows_summer_time: bool = False
@@ -113,6 +126,8 @@ class SpaceOut(SpaceIn):
     id: int
     version: int
     removed: bool
+    rack_id: int | None
+    tier: int
     currency: str
     tariffs: list[TariffOut]
 
@@ -132,6 +147,36 @@ class SpaceOut(SpaceIn):
     @staticmethod
     def resolve_tariff_from(space: Space) -> date:
         return space.present_tariff().holds_from
+
+
+class RackIn(Strict):
+    """A rack: how high each level is, lowest first, and what all of them are like."""
+
+    name: Name
+    clear_cm: list[Annotated[float, within(SPACE_LIMITS["height_cm"])]] = Field(
+        min_length=1, max_length=MOST_LEVELS
+    )
+    level: SpaceIn
+
+
+class LevelIn(Strict):
+    """One level more, on top."""
+
+    clear_cm: float = within(SPACE_LIMITS["height_cm"])
+
+
+class RackNameIn(Strict):
+    name: Name
+
+
+class RackOut(Schema):
+    """A rack and its levels, the lowest first."""
+
+    id: int
+    version: int
+    removed: bool
+    name: str
+    levels: list[SpaceOut]
 
 
 class Lining(Schema):

@@ -1,10 +1,10 @@
 """Reading spaces."""
 
-from django.db.models import QuerySet
+from django.db.models import Prefetch, QuerySet
 from django.shortcuts import get_object_or_404
 
 from server.accounts.models import Grower
-from server.spaces.models import Space
+from server.spaces.models import Rack, Space
 
 
 def spaces_of(grower: Grower) -> QuerySet[Space]:
@@ -15,3 +15,14 @@ def spaces_of(grower: Grower) -> QuerySet[Space]:
 def space_of(grower: Grower, space_id: int) -> Space:
     """Return one space of the grower's, or answer 404."""
     return get_object_or_404(spaces_of(grower), pk=space_id)
+
+
+def racks_of(grower: Grower) -> QuerySet[Rack]:
+    """Return the grower's racks with their levels, the lowest first."""
+    levels = spaces_of(grower).filter(removed=False).order_by("tier")
+    return Rack.objects.of(grower).prefetch_related(Prefetch("levels", levels))
+
+
+def rack_of(grower: Grower, rack_id: int) -> Rack:
+    """Return one rack of the grower's, or answer 404."""
+    return get_object_or_404(racks_of(grower), pk=rack_id)

@@ -7,9 +7,20 @@ from django.db import transaction
 from server.accounts.models import Grower
 from server.common.problems import CanopyError
 from server.common.rows import Expected, held, keep
-from server.spaces.adapters import check_space
-from server.spaces.models import Space, Tariff
-from server.spaces.selectors import space_of
+from server.spaces.adapters import MOST_LEVELS, check_space
+from server.spaces.models import Rack, Space, Tariff
+from server.spaces.selectors import rack_of, space_of
+
+MOST_RACK_NAME = 66
+"""Characters of a rack's name in those of its levels."""
+
+LIKE_BELOW = tuple(
+    field.name
+    for field in Space._meta.concrete_fields
+    if field.name
+    not in ("id", "owner", "created_at", "changed_at", "version", "removed", "rack", "tier")
+)
+"""What a new level takes from the one under it."""
 
 MOST_TARIFFS = 500
 """Prices one space can keep: a change every month for forty years."""
@@ -60,6 +71,59 @@ def change_space(space: Space, values: dict[str, Any], expected: Expected = None
         keep(row, **own)
         _keep_tariff(row, tariff)
     return space_of(space.owner, space.pk)
+
+
+def add_rack(grower: Grower, name: str, clear_cm: list[float], level: dict[str, Any]) -> Rack:
+    """Return a new rack with its levels, the lowest first, each a space of its own."""
+    levels = [_level(level, name, i, height) for i, height in enumerate(clear_cm)]
+    for values in levels:
+        check_space(values)
+    with transaction.atomic():
+        rack = Rack.objects.create(owner=grower, name=name)
+        for tier, values in enumerate(levels):
+            own, tariff = _parted(values)
+            space = Space.objects.create(owner=grower, rack=rack, tier=tier, **own)
+            _keep_tariff(space, tariff)
+    return rack_of(grower, rack.pk)
+
+
+def _level(values: dict[str, Any], rack: str, tier: int, clear_cm: float) -> dict[str, Any]:
+    named = f"{rack[:MOST_RACK_NAME]}, level {tier + 1}"
+    return {**values, "name": named, "height_cm": clear_cm}
+
+
+def add_level(rack: Rack, clear_cm: float, expected: Expected = None) -> Rack:
+    """Put one level more on a rack, like the one under it."""
+    with held(rack, expected) as row:
+        top = row.levels.order_by("-tier").first()
+        if top is None or top.tier + 1 >= MOST_LEVELS:
+            raise CanopyError(f"{MOST_LEVELS} levels are the most a rack can have.")
+        tariff, tier = top.present_tariff(), top.tier + 1
+        own = {name: getattr(top, name) for name in LIKE_BELOW}
+        values = _level(own, row.name, tier, clear_cm)
+        check_space(values)
+        space = Space.objects.create(owner=row.owner, rack=row, tier=tier, **values)
+        price = {"per_kwh": tariff.per_kwh, "bands": tariff.bands, "currency": tariff.currency}
+        _keep_tariff(space, {**price, "holds_from": None})
+        keep(row)
+    return rack_of(rack.owner, rack.pk)
+
+
+def name_rack(rack: Rack, name: str, expected: Expected = None) -> Rack:
+    """Call a rack otherwise; its levels keep their names."""
+    with held(rack, expected) as row:
+        keep(row, name=name)
+    return rack_of(rack.owner, rack.pk)
+
+
+def put_rack_away(rack: Rack, removed: bool, expected: Expected = None) -> Rack:
+    """Put a rack away with its levels, or bring it back; runs on them go on."""
+    with held(rack, expected) as row:
+        keep(row, removed=removed)
+        for space in row.levels.all():
+            if space.removed != removed:
+                keep(space, removed=removed)
+    return rack_of(rack.owner, rack.pk)
 
 
 def put_away(space: Space, removed: bool, expected: Expected = None) -> Space:

@@ -34,10 +34,16 @@ def paths(grower, space, run):
     crop = grower.named("crops", "Potted chrysanthemums")
     made = grower("post", f"fixtures/{lamp['id']}/maps", MAP)[1]["maps"][0]
     piece = grower("post", f"fixtures/{lamp['id']}/pieces", PIECE)[1]["pieces"][0]
+    levels = {"name": "Rack", "clear_cm": [40], "level": {**BOX_ROOM, "hangers_cm": 2}}
+    rack = grower("post", "spaces/racks", levels)[1]
     a_lamp, a_run, kept = f"fixtures/{lamp['id']}", f"runs/{run['id']}", {"removed": False}
     return [
         ("put", f"spaces/{space['id']}", BOX_ROOM),
         ("put", f"spaces/{space['id']}/aside", kept),
+        ("post", f"spaces/racks/{rack['id']}/levels", {"clear_cm": 40}),
+        ("put", f"spaces/racks/{rack['id']}/name", {"name": "Rack"}),
+        ("get", f"runs/racks/{rack['id']}", None),
+        ("put", f"spaces/racks/{rack['id']}/aside", kept),
         ("put", a_lamp, body_of(lamp)),
         ("get", f"{a_lamp}/file", None),
         ("put", f"{a_lamp}/shelf", kept),

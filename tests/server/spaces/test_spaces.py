@@ -13,7 +13,7 @@ from tests.server.conftest import fields
     [
         ({"width_cm": -120}, "width_cm", "at least 20"),
         ({"width_cm": 1e300}, "width_cm", "at most 1000"),
-        ({"height_cm": 30}, "height_cm", "at least 40"),
+        ({"height_cm": 12}, "height_cm", "at least 20"),
         ({"width_cm": "wide"}, "width_cm", "not a number"),
         ({"width_cm": None}, "width_cm", "not a number"),
         ({"name": " "}, "name", "empty"),

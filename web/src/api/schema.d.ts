@@ -600,6 +600,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/racks/{rack_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rack
+         * @description A rack on a day, or today: the plan on each of its levels, and what all draw and cost.
+         */
+        get: operations["server_runs_api_rack"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}": {
         parameters: {
             query?: never;
@@ -1172,6 +1192,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spaces/racks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Racks
+         * @description The grower's racks of shelves.
+         */
+        get: operations["server_spaces_api_racks"];
+        put?: never;
+        /**
+         * Add Rack
+         * @description Add a rack; each of its levels is a space.
+         */
+        post: operations["server_spaces_api_add_rack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/racks/{rack_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Rack Away
+         * @description Put a rack away with its levels, or bring it back.
+         */
+        put: operations["server_spaces_api_put_rack_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/racks/{rack_id}/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Add Level
+         * @description Put one level more on a rack, like the one under it.
+         */
+        post: operations["server_spaces_api_add_level"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/racks/{rack_id}/name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Name Rack
+         * @description Call a rack otherwise.
+         */
+        put: operations["server_spaces_api_name_rack"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spaces/{space_id}": {
         parameters: {
             query?: never;
@@ -1253,6 +1357,8 @@ export interface components {
         };
         /** BenchOut */
         BenchOut: {
+            /** Above Dli */
+            above_dli: number;
             /** Canopy Umol S */
             canopy_umol_s: number;
             /** Capture */
@@ -1958,6 +2064,8 @@ export interface components {
         GeometryOut: {
             /** Depth Cm */
             depth_cm: number;
+            /** Fixed */
+            fixed: boolean;
             /** Hangers Cm */
             hangers_cm: number;
             /** Height Cm */
@@ -2227,6 +2335,64 @@ export interface components {
         LampsIn: {
             /** Lamps */
             lamps: components["schemas"]["LampIn"][];
+        };
+        /**
+         * LevelIn
+         * @description One level more, on top.
+         */
+        LevelIn: {
+            /** Clear Cm */
+            clear_cm: number;
+        };
+        /**
+         * LevelOut
+         * @description A level on a day; without a plan, or one that cannot be, only the space.
+         */
+        LevelOut: {
+            /** Above Dli */
+            above_dli: number;
+            /** Begun */
+            begun: boolean;
+            /** Board Through */
+            board_through: number;
+            /** Cost Per Day */
+            cost_per_day: number;
+            /** Currency */
+            currency: string;
+            /** Fits */
+            fits: boolean;
+            /** Groups */
+            groups: components["schemas"]["GroupOut"][];
+            /** Height Cm */
+            height_cm: number;
+            /** Lamp Cm */
+            lamp_cm: number;
+            /** Name */
+            name: string;
+            /** On */
+            on: string | null;
+            outcome: components["schemas"]["OutcomeOut"] | null;
+            /** Refused */
+            refused: string;
+            /** Run Id */
+            run_id: number | null;
+            /** Run Name */
+            run_name: string;
+            setting: components["schemas"]["SettingOut"] | null;
+            /** Space Id */
+            space_id: number;
+            /** Stage */
+            stage: string;
+            /** Stage Id */
+            stage_id: number | null;
+            /** Tier */
+            tier: number;
+            /** Tops Cm */
+            tops_cm: number;
+            /** Watts */
+            watts: number;
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
         };
         /**
          * LibraryCrop
@@ -2861,6 +3027,65 @@ export interface components {
              */
             type: string;
         };
+        /**
+         * RackAnswerOut
+         * @description A rack on a day, its levels from the top; no currency where they pay in several.
+         */
+        RackAnswerOut: {
+            /** Cost Per Day */
+            cost_per_day: number;
+            /** Currency */
+            currency: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Kwh Per Day */
+            kwh_per_day: number;
+            /** Levels */
+            levels: components["schemas"]["LevelOut"][];
+            /** Most At Minute */
+            most_at_minute: number;
+            /** Most Watts */
+            most_watts: number;
+            /** Name */
+            name: string;
+            /** Rack Id */
+            rack_id: number;
+        };
+        /**
+         * RackIn
+         * @description A rack: how high each level is, lowest first, and what all of them are like.
+         */
+        RackIn: {
+            /** Clear Cm */
+            clear_cm: number[];
+            level: components["schemas"]["SpaceIn"];
+            /** Name */
+            name: string;
+        };
+        /** RackNameIn */
+        RackNameIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * RackOut
+         * @description A rack and its levels, the lowest first.
+         */
+        RackOut: {
+            /** Id */
+            id: number;
+            /** Levels */
+            levels: components["schemas"]["SpaceOut"][];
+            /** Name */
+            name: string;
+            /** Removed */
+            removed: boolean;
+            /** Version */
+            version: number;
+        };
         /** ReadingOut */
         ReadingOut: {
             /** Field */
@@ -3059,6 +3284,8 @@ export interface components {
         };
         /** SeasonStageOut */
         SeasonStageOut: {
+            /** Above Dli */
+            above_dli: number;
             /**
              * Date
              * Format: date
@@ -3336,6 +3563,16 @@ export interface components {
          */
         SpaceIn: {
             /**
+             * Board Through
+             * @default 0
+             */
+            board_through: number;
+            /**
+             * Ceiling Reflectance
+             * @description of the board above; as the lining without
+             */
+            ceiling_reflectance?: number | null;
+            /**
              * Co2 Enriched
              * @default false
              */
@@ -3359,6 +3596,11 @@ export interface components {
             heat?: components["schemas"]["HeatIn"] | null;
             /** Height Cm */
             height_cm: number;
+            /**
+             * Lamps Fixed
+             * @default false
+             */
+            lamps_fixed: boolean;
             /** Lining */
             lining: string;
             /**
@@ -3415,6 +3657,16 @@ export interface components {
          */
         SpaceOut: {
             /**
+             * Board Through
+             * @default 0
+             */
+            board_through: number;
+            /**
+             * Ceiling Reflectance
+             * @description of the board above; as the lining without
+             */
+            ceiling_reflectance?: number | null;
+            /**
              * Co2 Enriched
              * @default false
              */
@@ -3437,6 +3689,11 @@ export interface components {
             height_cm: number;
             /** Id */
             id: number;
+            /**
+             * Lamps Fixed
+             * @default false
+             */
+            lamps_fixed: boolean;
             /** Lining */
             lining: string;
             /**
@@ -3465,6 +3722,8 @@ export interface components {
             plots?: components["schemas"]["PlotIn"][];
             /** Pot Cm */
             pot_cm: number;
+            /** Rack Id */
+            rack_id: number | null;
             /**
              * Ramp Min
              * @default 0
@@ -3482,6 +3741,8 @@ export interface components {
             tariff_per_kwh: number;
             /** Tariffs */
             tariffs: components["schemas"]["TariffOut"][];
+            /** Tier */
+            tier: number;
             /**
              * Timer Step Min
              * @default 15
@@ -6079,6 +6340,75 @@ export interface operations {
             };
         };
     };
+    server_runs_api_rack: {
+        parameters: {
+            query?: {
+                on?: string | null;
+            };
+            header?: never;
+            path: {
+                rack_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackAnswerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_runs_api_change_run: {
         parameters: {
             query?: never;
@@ -8610,6 +8940,386 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_racks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_add_rack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RackIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_put_rack_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                rack_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_add_level: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                rack_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LevelIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_name_rack: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                rack_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RackNameIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RackOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,7 +1,7 @@
 """Rows to core values, and the core's answers for the bench."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -51,6 +51,7 @@ from server.runs.adapters.lamps import HungFixture, rail_dimmer
 from server.runs.adapters.planning import (
     Kept,
     ShownGroup,
+    above_of,
     choice_for,
     locks_of,
     part_daylight,
@@ -152,6 +153,7 @@ class Geometry:
     highest_cm: float
     maker_low_cm: float | None
     maker_high_cm: float | None
+    fixed: bool
     stands: tuple[Stand, ...]
     plots: tuple[Stand, ...]
     lamps: list[ShownLamp]
@@ -217,6 +219,7 @@ class BenchAnswer:
     ppfd_high: float
     dli_per_umol: float
     daylight_dli: float
+    above_dli: float
     groups: list[ShownGroup]
     group_dli: float
     lost_h: float
@@ -252,6 +255,8 @@ def bench_answer(
     chosen = choice_for(run, part, kept, problem)
     ready, solution = chosen.ready, chosen.solution
     target, space = problem.target, ready.space
+    if wanted is not None and problem.fixed:
+        wanted = replace(wanted, height_cm=problem.fixed_cm)
     index = space.nearest(wanted or solution.setting)
     setting, outcome = space.setting(index), space.outcome(index)
     given_up = ready.solution.relaxed + (("hot_spot_cap",) if problem.over_cap else ())
@@ -269,7 +274,8 @@ def bench_answer(
     tariff = tariff_of(run.tariff)
     daylight = part_daylight(run, part).any_day()
     windows = problem.losses.day.windows(setting.hours)
-    lit = lit_by((*windows, *problem.apart_windows))
+    above = above_of(run, part)
+    lit = lit_by((*windows, *problem.apart_windows, *above.windows))
     groups = shown_groups(run, part, problem)
     apart_kwh = 0.0 if space.apart is None else space.apart.kwh_per_day
     return BenchAnswer(
@@ -279,7 +285,9 @@ def bench_answer(
         on_minute=on_minute,
         off_minute=off_minute(windows[-1].on_minute, windows[-1].hours),
         windows=windows,
-        night_h=problem.losses.day.night((*windows, *problem.apart_windows)).longest_h,
+        night_h=problem.losses.day.night(
+            (*windows, *problem.apart_windows, *above.windows)
+        ).longest_h,
         sun=None if problem.losses.day.sun is None else Sunlit(*problem.losses.day.sun),
         kept=wanted is not None,
         locked=list(locked),
@@ -303,6 +311,7 @@ def bench_answer(
         ppfd_high=high,
         dli_per_umol=float(space.lamp_dli(1.0, setting.hours)),
         daylight_dli=problem.daylight_dli,
+        above_dli=above.dli,
         groups=groups,
         group_dli=0.0 if space.apart is None else float(space.apart.dli[index[0]]),
         lost_h=float(problem.losses.lost_h(setting.hours)),
@@ -357,6 +366,7 @@ def _geometry(
         highest_cm=problem.highest_cm,
         maker_low_cm=fixture.maker_low_cm,
         maker_high_cm=fixture.maker_high_cm,
+        fixed=problem.fixed,
         stands=stands_of(space),
         plots=plots_of(space),
         lamps=[_shown(lamp, fixture, hung) for lamp, hung in zip(lamps, problem.lamps)],

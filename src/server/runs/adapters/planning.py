@@ -4,25 +4,30 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from django.db.models import F
+
 from canopy.crop.targets import as_band
 from canopy.daylight.background import Background, none
 from canopy.daylight.lampday import Window, lamp_day, sun_span
 from canopy.errors import CanopyError
 from canopy.formats.growing import FIRST_START as FIRST_START
 from canopy.formats.growing import LAST_START as LAST_START
+from canopy.light.enclosure import Enclosure
 from canopy.plan.levers import FREE, Locks, Setting
 from canopy.plan.problem import Growth, Reach, StagePlace, StageProblem, Visits
+from canopy.plan.rack import NOTHING_FROM_ABOVE, FromAbove, falls_through, on_the_board
 from canopy.plan.season import StageOrder, StagePlan, choices, plan_season
 from canopy.plan.solver import Aim as Aim
 from canopy.plan.stageplan import StageChoice, plan_stage
 from canopy.power.hanging import HEIGHT_STEP_CM
 from canopy.words import QUARTER_INCH_CM, Said
 from server.common.words import unit_of
-from server.crops.adapters import canopy_reflectance, target_of
+from server.crops.adapters import canopy_reflectance, leaf_cover, target_of
 from server.crops.models import Stage
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, hung_lamp, rail_dimmer
-from server.runs.adapters.standing import StagePart, Standing
+from server.runs.adapters.standing import StagePart, Standing, standing_of
+from server.runs.models import Run
 from server.runs.models import Setting as SettingRow
 from server.spaces.adapters import (
     daylight_over,
@@ -32,6 +37,7 @@ from server.spaces.adapters import (
     stands_of,
     tariff_of,
 )
+from server.spaces.models import Space
 
 AIM_OF: dict[str, Aim] = {
     "likely": "likely",
@@ -90,6 +96,103 @@ def reach_of(run: Standing, fixture: Fixture) -> Reach:
     )
 
 
+def plan_in(space: Space) -> Run | None:
+    """Return the plan that stands for a space: a run under way, else the plan last worked on."""
+    rows = Run.objects.filter(space=space, owner=space.owner_id, removed=False, ended_on=None)
+    rows = rows.select_related("space", "fixture__light_map", "crop")
+    found = rows.order_by(F("begun_on").desc(nulls_last=True), "-changed_at").first()
+    if found is not None:
+        found.owner = space.owner
+    return found
+
+
+def kept_of(run: Run) -> Kept:
+    """Return the levers as the grower left them for the parts of a run's stages."""
+    rows = run.settings.filter(kind="planned", level=0, group=0, channel=None).order_by("id")
+    last = {(row.stage_id, row.from_day): row for row in rows}
+    return {key: row for key, row in last.items() if not row.freed}
+
+
+@dataclass(frozen=True)
+class Chosen:
+    """A run on one of its days: the part of a stage, its plan, and that day's levers as indices."""
+
+    part: StagePart
+    choice: StageChoice
+    at: int
+    index: tuple[int, int, int]
+
+
+def chosen_on(run: Standing, kept: Kept, day: date) -> Chosen | None:
+    """Return a run as it is planned, or was set, on a day; none where it does not last to it.
+
+    Raises
+    ------
+    CanopyError
+        When that stage cannot be.
+    """
+    at = (day - date_of(run, 0)).days
+    for part in run.parts:
+        first = days_before(run, part)
+        if first <= at < first + part.days:
+            return _chosen(run, part, kept, at - first)
+    return None
+
+
+def _chosen(run: Standing, part: StagePart, kept: Kept, at: int) -> Chosen:
+    row = kept.get(part.key)
+    problem = problem_of(run, part, run.lamps, run.on_minute if row is None else on_minute_of(row))
+    choice = (
+        choice_for(run, part, kept, problem) if row is None else plan_stage(problem, levers_of(row))
+    )
+    index = int(choice.rows[at]), int(choice.dials[at]), choice.index[2]
+    return Chosen(part, choice, at, index)
+
+
+def above_of(run: Standing, part: StagePart) -> FromAbove:
+    """Return what falls through to a part of a stage from the level above, in its middle.
+
+    A begun run keeps what it began with.
+    """
+    if run.above is not None:
+        return run.above.get(part.stage.pk, NOTHING_FROM_ABOVE)
+    if run.space.rack_id is None:
+        return NOTHING_FROM_ABOVE
+    levels = Space.objects.filter(
+        rack=run.space.rack_id, removed=False, tier__gt=run.space.tier
+    ).select_related("owner")
+    upper = levels.order_by("tier").first()
+    other = None if upper is None or upper.board_through == 0 else plan_in(upper)
+    if upper is None or other is None:
+        return NOTHING_FROM_ABOVE
+    middle = date_of(run, days_before(run, part) + part.days // 2)
+    standing = standing_of(other)
+    try:
+        chosen = chosen_on(standing, kept_of(other), middle)
+    except CanopyError:
+        # what cannot be lights nothing
+        chosen = None
+    if chosen is None:
+        return NOTHING_FROM_ABOVE
+    ready, problem = chosen.choice.ready, chosen.choice.problem
+    hours = float(ready.space.hours[chosen.index[2]])
+    board = on_the_board(
+        ready.day_ppfd(chosen.index),
+        ready.stack.weights,
+        ready.standing,
+        leaf_cover(standing.habit),
+    )
+    box = _box_of(run, part)
+    dli = float(ready.space.lamp_dli(board, hours))
+    windows = (*problem.losses.day.windows(hours), *problem.apart_windows)
+    return FromAbove(falls_through(dli, upper.board_through, box), windows)
+
+
+def _box_of(run: Standing, part: StagePart) -> Enclosure:
+    top_cm = run.space.pot_cm + part.plant_end_cm
+    return enclosure(run.space, top_cm, canopy_reflectance(run.habit))
+
+
 def place_of(run: Standing, part: StagePart, on_minute: int) -> StagePlace:
     """Return a part of a stage of a run as the core's, without its lamps.
 
@@ -102,7 +205,7 @@ def place_of(run: Standing, part: StagePart, on_minute: int) -> StagePlace:
     sun = sun_span(daylight.any_day())
     price = tuple(tariff.by_minute().tolist()) if sun and tariff.bands else None
     return StagePlace(
-        box=enclosure(space, top_cm, canopy_reflectance(run.habit)),
+        box=_box_of(run, part),
         room_cm=space.height_cm - top_cm - space.hangers_cm,
         timer_step_min=space.timer_step_min,
         target=target,
@@ -110,7 +213,7 @@ def place_of(run: Standing, part: StagePart, on_minute: int) -> StagePlace:
         plots=plots_of(space),
         aim=AIM_OF.get(run.aim, "middle"),
         losses=losses_of(space, lamp_day(target, on_minute, space.timer_step_min, sun, price)),
-        daylight_dli=float(daylight.dli.mean()),
+        daylight_dli=float(daylight.dli.mean()) + above_of(run, part).dli,
         over_cap=run.over_cap,
         growth=Growth(
             tops_cm=space.pot_cm + part.plant_start_cm,
@@ -118,6 +221,7 @@ def place_of(run: Standing, part: StagePart, on_minute: int) -> StagePlace:
             days=part.days,
         ),
         visits=visits_of(run, part),
+        fixed=space.lamps_fixed,
     )
 
 
@@ -231,14 +335,9 @@ def levers_on(run: Standing, stage: Stage, kept: Kept, day: int) -> tuple[Settin
     """
     part = next(each for each in reversed(run.parts_of(stage)) if each.from_day <= day)
     row = kept.get(part.key)
+    chosen = _chosen(run, part, kept, day - part.from_day)
     on_minute = run.on_minute if row is None else on_minute_of(row)
-    problem = problem_of(run, part, run.lamps, on_minute)
-    chosen = (
-        choice_for(run, part, kept, problem) if row is None else plan_stage(problem, levers_of(row))
-    )
-    space, at = chosen.ready.space, day - part.from_day
-    index = int(chosen.rows[at]), int(chosen.dials[at]), chosen.index[2]
-    return space.setting(index), on_minute
+    return chosen.choice.ready.space.setting(chosen.index), on_minute
 
 
 def _in_order(run: Standing) -> Callable[[tuple[int, int]], tuple[int, int]]:

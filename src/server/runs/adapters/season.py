@@ -25,6 +25,7 @@ from server.common.words import unit_of
 from server.runs.adapters.planning import (
     Kept,
     ShownGroup,
+    above_of,
     choice_for,
     date_of,
     orders_of,
@@ -83,6 +84,7 @@ class SeasonStage:
     hot_spot_cap: float
     response: str
     daylight_dli: float
+    above_dli: float
     lost_h: float
     planned: PlannedStage | None
 
@@ -154,6 +156,7 @@ def _part(run: Standing, part: StagePart, plan: StagePlan) -> SeasonStage:
         hot_spot_cap=target.hot_spot_cap,
         response=target.response,
         daylight_dli=problem.daylight_dli,
+        above_dli=above_of(run, part).dli,
         lost_h=float(problem.losses.lost_h(planned.setting.hours)) if planned else 0.0,
         planned=planned,
     )
@@ -163,7 +166,7 @@ def _planned(run: Standing, part: StagePart, plan: StagePlan) -> PlannedStage | 
     choice, course = plan.choice, plan.course
     if choice is None or course is None:
         return None
-    daylight = part_daylight(run, part).any_day()
+    daylight, above = part_daylight(run, part).any_day(), above_of(run, part)
     problem, windows = choice.problem, plan.windows(choice.setting.hours)
     return PlannedStage(
         setting=choice.setting,
@@ -191,7 +194,7 @@ def _planned(run: Standing, part: StagePart, plan: StagePlan) -> PlannedStage | 
         easing=course.easing.steps,
         abrupt=course.easing.abrupt,
         night_conflict=night_conflict(
-            problem.target, lit_by((*windows, *problem.apart_windows)), daylight
+            problem.target, lit_by((*windows, *problem.apart_windows, *above.windows)), daylight
         ),
         groups=shown_groups(run, part, problem),
     )

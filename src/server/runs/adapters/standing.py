@@ -19,9 +19,9 @@ from canopy.formats.runfile import (
     RunFile,
     read_run_file,
     run_document,
-    write_run_file,
 )
 from canopy.formats.runfile import MOST_LAMPS as MOST_LAMPS
+from canopy.plan.rack import FromAbove
 from server.accounts.models import Grower
 from server.crops.models import Stage
 from server.fixtures.adapters import map_in_use
@@ -33,6 +33,8 @@ from server.spaces.models import Space, Tariff
 
 MOST_DAYS = int(STAGE_LIMITS["days"].high)
 """A stage can last."""
+
+Above = Mapping[int, FromAbove]
 
 Place = tuple[int, int, int]
 """Of a planned setting: its stage's id, the day it holds from, and its group."""
@@ -61,7 +63,7 @@ def _columns(model: type[Model], *left_out: str) -> tuple[str, ...]:
     return tuple(name for name in names if name not in (*BOOKKEEPING, *left_out))
 
 
-SPACE_COLUMNS = _columns(Space)
+SPACE_COLUMNS = _columns(Space, "rack", "tier")
 STAGE_COLUMNS = _columns(Stage, "crop", "position")
 MAP_COLUMNS = _columns(LightMap, "fixture", "about", "notes", "agreement")
 LAMP_COLUMNS = _columns(RunLamp, "arrangement", "fixture", "piece", "position", "bars_off")
@@ -111,9 +113,10 @@ def whole_stage(stage: Stage) -> StagePart:
 class Standing:
     """All a run is planned by. The rows of a begun run are its copy's, and never saved.
 
-    ``hung`` is empty where the main lamp hangs once, in the middle. ``changes`` are the days within
-    stages, by their ids, from which other levers are kept, ``groups`` what is set for groups of
-    lamps.
+    ``hung`` is empty where the main lamp hangs once, in the middle. ``above`` is what falls
+    through from a level above, by its stages' ids; where there is none it is looked up.
+    ``changes`` are the days within stages, by their ids, from which other levers are kept,
+    ``groups`` what is set for groups of lamps.
     """
 
     run_id: int
@@ -135,6 +138,7 @@ class Standing:
     lift_cm: float
     gap_days: int
     beyond_maker: bool
+    above: Above | None = None
     changes: Changes = field(default_factory=dict)
     groups: Mapping[Place, GroupSetting] = field(default_factory=dict)
 
@@ -320,8 +324,10 @@ def _now(run: Run) -> Standing:
     )
 
 
-def copied(standing: Standing) -> dict[str, Any]:
+def copied(standing: Standing, above: Above) -> dict[str, Any]:
     """Return what a run stands on as the document it will keep, read once by its reader.
+
+    ``above`` is what falls through from a level above.
 
     Raises
     ------
@@ -347,6 +353,15 @@ def copied(standing: Standing) -> dict[str, Any]:
         "fixtures": [_fixture_copy(fixture) for fixture in kinds.values()],
         "main": standing.fixture.pk,
         "lamps": [_lamp_copy(lamp) for lamp in standing.hung],
+        "above": [
+            {
+                "stage": stage_id,
+                "dli": light.dli,
+                "windows": [vars(window) for window in light.windows],
+            }
+            for stage_id, light in above.items()
+            if light.dli > 0
+        ],
         "wishes": {name: getattr(standing, name) for name in WISHES}
         | {"started_on": standing.started_on.isoformat()},
     }
@@ -393,12 +408,6 @@ def file_of(run: Run) -> RunFile:
     return _file(plan.pk, plan.made_at)
 
 
-def run_text(run: Run) -> str:
-    """Return a run as a run file: its own copy, or what it would begin with today."""
-    found = read_run_file(copied(standing_of(run))) if run.begun_on is None else file_of(run)
-    return write_run_file(found)
-
-
 def _thawed(run: Run, file: RunFile) -> Standing:
     fixtures = {row["id"]: _thawed_fixture(run, row) for row in file.fixtures}
     return Standing(
@@ -414,6 +423,10 @@ def _thawed(run: Run, file: RunFile) -> Standing:
         ],
         fixture=fixtures[file.main],
         hung=[_thawed_lamp(run, row, fixtures[row["fixture"]]) for row in file.lamps],
+        above={
+            row["stage"]: FromAbove(row["dli"], tuple(Window(**each) for each in row["windows"]))
+            for row in file.above
+        },
         **file.wishes,
     )
 

@@ -152,6 +152,7 @@ class GeometryOut(Schema):
     highest_cm: float
     maker_low_cm: float | None
     maker_high_cm: float | None
+    fixed: bool
     stands: list[StandIn]
     plots: list[PlotIn]
     lamps: list[HungLampOut]
@@ -200,6 +201,7 @@ class BenchOut(Schema):
     ppfd_high: float
     dli_per_umol: float
     daylight_dli: float
+    above_dli: float
     groups: list[GroupOut]
     group_dli: float
     lost_h: float

@@ -118,6 +118,7 @@ class SeasonStageOut(Schema):
     hot_spot_cap: float
     response: DayLength
     daylight_dli: float
+    above_dli: float
     lost_h: float
     planned: PlannedOut | None
 
