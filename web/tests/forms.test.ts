@@ -14,6 +14,11 @@ import { type Call, caught, soon } from "./replies";
 import { user } from "./user";
 
 const SPACE: Space = {
+  rack_id: null,
+  tier: 0,
+  ceiling_reflectance: null,
+  board_through: 0,
+  lamps_fixed: false,
   id: 4, version: 7, removed: false, name: "Box room tent", width_cm: 120, depth_cm: 90, height_cm: 180,
   lining: "silver", lining_left: "", lining_right: "", lining_front: "", lining_back: "",
   stands: [], plots: [], pot_cm: 16, hangers_cm: 12, co2_enriched: false, timer_step_min: 15,

@@ -65,6 +65,7 @@ function stage(change: Partial<Stage> = {}): Stage {
     hot_spot_cap: 600,
     response: "long-day",
     daylight_dli: 0,
+    above_dli: 0,
     lost_h: 0,
     planned: {
       setting: { height_cm: 40, dial_pct: 50, hours: 16 },
@@ -279,7 +280,7 @@ describe("a stage in parts, and groups of lamps", () => {
     await user.click(screen.getByRole("button", { name: "Open Leafy from 28 Feb on the bench" }));
     expect(open).toHaveBeenCalledWith(1, 1);
     await user.click(
-      screen.getByRole("button", { name: "Take out the change of Leafy from 28 Feb" }),
+      screen.getByRole("button", { name: "Take it out: the change of Leafy from 28 Feb" }),
     );
     expect(free).toHaveBeenCalledWith(1, 1);
   });

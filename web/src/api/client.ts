@@ -59,6 +59,9 @@ export type Piece = Schemas["PieceOut"];
 export type PieceIn = Schemas["PieceIn"];
 export type PastSetting = Schemas["PastSettingOut"];
 export type PastSettingIn = Schemas["PastSettingIn"];
+export type Rack = Schemas["RackOut"];
+export type RackIn = Schemas["RackIn"];
+export type RackAnswer = Schemas["RackAnswerOut"];
 export type FileText = Schemas["FileOut"];
 
 /** A refusal: a sentence, and a sentence for each field concerned. */

@@ -5,6 +5,7 @@ import { crops } from "./crops.svelte";
 import { fixtures } from "./fixtures.svelte";
 import { account } from "./grower.svelte";
 import { keepLooked, lookedAt } from "./looked";
+import { racks } from "./racks.svelte";
 import { runs } from "./runs.svelte";
 import { spaces } from "./spaces.svelte";
 
@@ -33,7 +34,7 @@ class Garden {
   }
 
   async load(): Promise<void> {
-    await Promise.all([spaces.load(), fixtures.load(), crops.load(), runs.load()]);
+    await Promise.all([spaces.load(), racks.load(), fixtures.load(), crops.load(), runs.load()]);
     const looked = lookedAt(account.grower?.name ?? "");
     this.stages = looked.stages;
     this.days = looked.days;
@@ -48,7 +49,7 @@ class Garden {
 
   async leave(): Promise<void> {
     await account.leave();
-    for (const rows of [spaces, fixtures, crops, runs]) rows.all = [];
+    for (const rows of [spaces, racks, fixtures, crops, runs]) rows.all = [];
     this.runId = null;
     this.stages = {};
     this.days = {};
@@ -95,6 +96,15 @@ class Garden {
   newPlan(): void {
     this.draft = { space_id: this.choice.space_id, crop_id: this.choice.crop_id };
     this.runId = null;
+  }
+
+  /** Look at a space: the plan that stands for it, else a new one in it. */
+  lookIn(space_id: number, runId: number | null): void {
+    if (runId !== null && runs.of(runId)) this.openPlan(runId);
+    else {
+      this.draft = { space_id, crop_id: this.choice.crop_id };
+      this.runId = null;
+    }
   }
 
   /** Put a plan away; the next one is opened. */

@@ -70,17 +70,21 @@
         .map((stand) => stand.raise_cm),
     );
 
+  // lamps fixed under a board stay there
+  const held = (to: number): void => {
+    if (!g.fixed) move(to);
+  };
   let dragging = false;
   function at(event: PointerEvent & { currentTarget: SVGSVGElement }): void {
     if (!dragging) return;
     const box = event.currentTarget.getBoundingClientRect();
-    move(snap((floor - (event.clientY - box.top)) / k - tops, travel));
+    held(snap((floor - (event.clientY - box.top)) / k - tops, travel));
   }
   function keys(event: KeyboardEvent): void {
     const next = keyed(event.key, value, travel);
     if (next === null) return;
     event.preventDefault();
-    move(next);
+    held(next);
   }
 </script>
 
@@ -176,9 +180,11 @@
       <line class="mark" x1={railX + 7} x2={railX + 12} y1={y(tops + tick)} y2={y(tops + tick)} />
       <text x={railX + 15} y={y(tops + tick) + 4}>{show(tick)}</text>
     {/each}
-    <path class="plan" d="M{railX + 6} {y(tops + plan)} l9 -4 v8 z"
-      ><title>The plan's choice</title></path
-    >
+    {#if !g.fixed}
+      <path class="plan" d="M{railX + 6} {y(tops + plan)} l9 -4 v8 z"
+        ><title>The plan's choice</title></path
+      >
+    {/if}
     <line class="link" x1={left + end * k} x2={railX} y1={y(face)} y2={y(face)} />
     <circle
       class="thumb lever"
@@ -186,6 +192,8 @@
       tabindex="0"
       aria-label="Height above the tops"
       aria-orientation="vertical"
+      aria-disabled={g.fixed}
+      class:fixed={g.fixed}
       aria-valuemin={stretch.lowest}
       aria-valuemax={stretch.highest}
       aria-valuenow={value}
@@ -195,13 +203,21 @@
       r="9"
       onkeydown={keys}
     />
-    <text x={left} y={floor + 16}>{show(g.width_cm)} wide, {show(g.height_cm)} high</text>
+    <text x={left} y={floor + 16}
+      >{show(g.width_cm)} wide, {show(g.height_cm)} high{g.fixed
+        ? "; lamps fixed under the board"
+        : ""}</text
+    >
   </svg>
 </div>
 
 <style>
   .elevation {
     cursor: ns-resize;
+  }
+  .fixed {
+    cursor: not-allowed;
+    stroke-dasharray: 3 3;
   }
   .near {
     stop-color: var(--light);

@@ -41,6 +41,7 @@
   const peak = $derived(apart(o.peak, bench.hot_spot_cap, 0));
   const even = $derived(apart(o.evenness, s.evenness_goal ?? 0, 2));
   const plan = $derived(bench.solution);
+  const daylight = $derived(bench.daylight_dli - bench.above_dli);
 </script>
 
 <div class="pt-1 pb-1.5">
@@ -72,9 +73,12 @@
     {/if}
   </p>
   <div>
-    {#if bench.daylight_dli > 0}
+    {#if daylight > 0.005}
+      <p class="quiet">Daylight brings {trim(daylight, 1)} of it; the lamp supplies the rest.</p>
+    {/if}
+    {#if bench.above_dli > 0}
       <p class="quiet">
-        Daylight brings {trim(bench.daylight_dli, 1)} of it; the lamp supplies the rest.
+        {trim(bench.above_dli, bench.above_dli < 0.1 ? 2 : 1)} of it falls through from the level above.
       </p>
     {/if}
     {#if bench.groups.some((group) => group.own)}

@@ -109,7 +109,10 @@
     {#if bench.solution.relaxed.length}
       <p class="text-warning">Not counting {relaxedWords(bench.solution.relaxed)}.</p>
     {/if}
-    {#each bench.stretches as stretch (stretch.lever)}
+    {#if bench.geometry.fixed}
+      <p>Height: the lamps are fixed under the board.</p>
+    {/if}
+    {#each bench.stretches.filter((s) => s.lever !== "height" || !bench.geometry.fixed) as stretch (stretch.lever)}
       {@const locked = bench.locked.includes(stretch.lever)}
       <p>
         <button

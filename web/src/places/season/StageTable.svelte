@@ -157,7 +157,7 @@
               <button
                 class="btn btn-xs max-sm:min-h-11"
                 aria-label={stage.from_day
-                  ? `Take out the change of ${partName(stage)}`
+                  ? `Take it out: the change of ${partName(stage)}`
                   : `Let the plan choose for ${stage.name}`}
                 onclick={() => free(stage.stage_id, stage.from_day)}
                 >{stage.from_day ? "Take it out" : "Let the plan choose"}</button

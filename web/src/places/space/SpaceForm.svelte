@@ -37,6 +37,9 @@
     heat: null,
     pot_cm: 15,
     hangers_cm: 10,
+    ceiling_reflectance: null,
+    board_through: 0,
+    lamps_fixed: false,
     co2_enriched: false,
     timer_step_min: 15,
     follows_summer_time: false,
@@ -52,6 +55,8 @@
       version: _v,
       removed: _r,
       tariffs: _t,
+      rack_id: _k,
+      tier: _i,
       tariff_from: _f,
       ...values
     } = $state.snapshot(space);
@@ -75,6 +80,7 @@
         form.currency !== space.currency ||
         JSON.stringify(form.tariff_bands) !== JSON.stringify(space.tariff_bands)),
   );
+  const onRack = $derived(Boolean(space?.rack_id));
   const lining = $derived(spaces.linings.find((l) => l.key === form.lining));
 
   async function save(event: SubmitEvent): Promise<void> {
@@ -121,6 +127,32 @@
         />
       {/each}
     </div>
+  </details>
+  <details open={form.ceiling_reflectance !== null || form.lamps_fixed || onRack}>
+    <summary class="cursor-pointer">A board above the lamps, as on a shelf</summary>
+    <div class="mt-1 grid grid-cols-2 gap-2">
+      <Figure
+        label="It sends back"
+        kind="share"
+        bind:value={form.ceiling_reflectance}
+        name="ceiling_reflectance"
+        hint="Empty: as the lining."
+      />
+      {#if onRack}
+        <Figure
+          label="Its own lets through"
+          kind="share"
+          bind:value={() => form.board_through ?? 0, (v) => (form.board_through = v ?? NaN)}
+          name="board_through"
+          hint="To the level below: solid 0, wire up to 80."
+        />
+      {/if}
+    </div>
+    <label class="mt-1 flex min-h-11 items-center gap-2 sm:min-h-0">
+      <input type="checkbox" class="checkbox" bind:checked={form.lamps_fixed} />
+      Lamps are fixed under it
+      <span class="quiet text-sm">their height is no lever</span>
+    </label>
   </details>
   <Rectangles
     noun="Step"
