@@ -14,7 +14,7 @@ from canopy.daylight.losses import NO_LOSSES, Heat, Losses
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.heightstack import HeightStack
 from canopy.plan.advice import LONGEST_DAY_H
-from canopy.plan.levers import FREE, Locks, lever_space
+from canopy.plan.levers import FREE, ApartLamps, Locks, lever_space
 from canopy.plan.schools import Practice, opinions
 from canopy.plan.solver import solve
 from canopy.plan.stretches import limits
@@ -64,8 +64,16 @@ def problems(draw):
     steady = None
     if draw(st.booleans()):
         steady = np.full(stack.shape, draw(st.floats(1, 200)))
+    apart = None
+    if draw(st.booleans()):
+        beside, alone = (
+            np.full(stack.shape, draw(st.sampled_from([0.0, 40.0, 300.0]))) * near[:, None]
+            for _ in range(2)
+        )
+        apart = ApartLamps(beside, alone, (beside + alone) * draw(st.floats(0.5, 6)) * 0.0036, 0.3)
     return {
         "stack": stack,
+        "apart": apart,
         "heights": heights,
         "dimmer": draw(st.sampled_from(DIMMERS)),
         "target": target,
@@ -102,6 +110,7 @@ def answer(problem, light=1.0, dial=None, hours_to=None):
         0.0,
         problem["losses"],
         problem["daylight"],
+        apart=problem.get("apart"),
     )
     return solve(space, target, problem["over_cap"], locks=problem["locks"]), space
 
