@@ -6,7 +6,8 @@ sentence; the interface bundles the same file. Figures in braces carry how they 
 
 ``length`` whole cm or tenths of an inch, ``hang`` whole cm or quarters of an inch, ``fine`` tenths
 of a cm or hundredths of an inch, each with its unit, ``bare`` as fine without it; ``n0`` ``n1``
-``n2`` so many decimals at most; ``pct`` a share in per cent; ``text`` as it stands. Lengths are
+``n2`` ``n3`` so many decimals at most; ``g0`` a whole number in groups of three; ``pct`` a share in
+per cent; ``text`` as it stands. Lengths are
 given in cm.
 """
 
@@ -25,6 +26,9 @@ CM_PER_INCH: Final = 2.54
 """Exact."""
 
 QUARTER_INCH_CM: Final = CM_PER_INCH / 4
+
+MOST_GROUPED: Final = 1e15
+"""Above it a figure has more digits than it is known to."""
 
 PLACE: Final = re.compile(r"\{(\w+):(\w+)\}")
 
@@ -90,6 +94,9 @@ def _written(value: Figure, kind: str, unit: Unit) -> str:
             return f"{_trimmed(length, 2 if inches else 1)} {unit}"
         case "bare":
             return _trimmed(length, 2 if inches else 1)
+        case "g0":
+            whole = _trimmed(value, 0)
+            return f"{int(whole):,}".replace(",", "\u202f") if abs(value) < MOST_GROUPED else whole
         case "pct":
             return f"{_trimmed(value * 100, 0)} %"
         case _:

@@ -33,7 +33,7 @@ def test_no_sentence_speaks_in_two_units(code):
     # a length is never written into the sentence itself
     assert not re.search(r"\d ?(cm|in)\b", PLACE.sub("", catalogue()[code]))
     kinds = {kind for _, kind in PLACE.findall(catalogue()[code])}
-    assert kinds <= {"length", "hang", "fine", "bare", "n0", "n1", "n2", "pct", "text"}
+    assert kinds <= {"length", "hang", "fine", "bare", "n0", "n1", "n2", "n3", "g0", "pct", "text"}
 
 
 def test_the_code_says_what_the_catalogue_holds_and_no_more():

@@ -9,6 +9,7 @@ from server.crops.api import router as crops
 from server.fixtures.api import router as fixtures
 from server.runs.api import router as runs
 from server.spaces.api import router as spaces
+from server.sums.api import router as sums
 
 api = VersionedApi(title="Idle Canopy", version="1", docs_url=None, parser=KeptParser())
 api.add_router("/accounts", accounts, tags=["accounts"])
@@ -17,5 +18,6 @@ api.add_router("/fixtures", fixtures, tags=["fixtures"])
 api.add_router("/crops", crops, tags=["crops"])
 api.add_router("/runs", runs, tags=["runs"])
 api.add_router("/runs", choosing, tags=["choosing"])
+api.add_router("/sums", sums, tags=["sums"])
 answer_with_problems(api)
 answer_stale(api)

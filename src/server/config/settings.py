@@ -47,6 +47,7 @@ INSTALLED_APPS = [
     "server.crops",
     "server.runs",
     "server.choosing",
+    "server.sums",
 ]
 
 MIDDLEWARE = [

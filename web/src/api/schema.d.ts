@@ -1316,6 +1316,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sums": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Work Out
+         * @description Work a sum out, with its formula.
+         */
+        post: operations["server_sums_api_work_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sums/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Map
+         * @description Read a light map that is typed in or pasted, and say what it comes to.
+         */
+        post: operations["server_sums_api_read_map"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1551,6 +1591,30 @@ export interface components {
             /** Fixture Id */
             fixture_id: number;
         };
+        /**
+         * CostIn
+         * @description What watts, hours and days cost, in all and a plant.
+         */
+        CostIn: {
+            /** Days */
+            days: number;
+            /** Hours */
+            hours: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cost";
+            /** Per Kwh */
+            per_kwh: number;
+            /**
+             * Plants
+             * @default 1
+             */
+            plants: number;
+            /** Watts */
+            watts: number;
+        };
         /** CostOut */
         CostOut: {
             /** Energy */
@@ -1728,6 +1792,21 @@ export interface components {
             /** Warranty Years */
             warranty_years?: number | null;
         };
+        /**
+         * DialIn
+         * @description What a lamp gives and draws at a position of its dial.
+         */
+        DialIn: {
+            /** Dial Pct */
+            dial_pct: number;
+            /** Fixture Id */
+            fixture_id: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dial";
+        };
         /** DialMarkOut */
         DialMarkOut: {
             /** Light Fraction */
@@ -1768,6 +1847,21 @@ export interface components {
             mean_share: number;
             /** To Cm */
             to_cm: number;
+        };
+        /**
+         * DliIn
+         * @description The day's sum of a PPFD over hours.
+         */
+        DliIn: {
+            /** Hours */
+            hours: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dli";
+            /** Ppfd */
+            ppfd: number;
         };
         /** EasingStepOut */
         EasingStepOut: {
@@ -2043,6 +2137,21 @@ export interface components {
             /** Y Cm */
             y_cm: number[];
         };
+        /**
+         * FromLuxIn
+         * @description The PPFD of lux by a lamp.
+         */
+        FromLuxIn: {
+            /** Fixture Id */
+            fixture_id: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "from_lux";
+            /** Lux */
+            lux: number;
+        };
         /** GainOut */
         GainOut: {
             /** Dial Pct */
@@ -2187,6 +2296,27 @@ export interface components {
             off_above_c: number;
             /** Swing C */
             swing_c: number;
+        };
+        /**
+         * HoursIn
+         * @description The hours for a DLI, on a timer.
+         */
+        HoursIn: {
+            /** Dli */
+            dli: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "hours";
+            /** Ppfd */
+            ppfd: number;
+            /**
+             * Step Min
+             * @default 15
+             * @enum {integer}
+             */
+            step_min: 1 | 15 | 30 | 60;
         };
         /**
          * HungLampOut
@@ -2515,6 +2645,21 @@ export interface components {
             trust: "good" | "doubt" | "wrong" | "missing";
         };
         /**
+         * LuxIn
+         * @description The lux of a PPFD by a lamp.
+         */
+        LuxIn: {
+            /** Fixture Id */
+            fixture_id: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "lux";
+            /** Ppfd */
+            ppfd: number;
+        };
+        /**
          * MadeOfOut
          * @description What of its space and crop a run's screens name, as the run stands on it.
          */
@@ -2630,6 +2775,107 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
+        /** MapStatisticsOut */
+        MapStatisticsOut: {
+            /** Area Mean */
+            area_mean: number;
+            /** Christiansen */
+            christiansen: number | null;
+            /** Max Over Mean */
+            max_over_mean: number | null;
+            /** Maximum */
+            maximum: number;
+            /** Mean */
+            mean: number;
+            /** Min Over Max */
+            min_over_max: number | null;
+            /** Min Over Mean */
+            min_over_mean: number | null;
+            /** Minimum */
+            minimum: number;
+            /** Variation */
+            variation: number | null;
+        };
+        /**
+         * MapSumIn
+         * @description A light map typed in, or pasted; the first row is the back, as seen from above.
+         *
+         *     With a distance it is given back as a map table too.
+         */
+        MapSumIn: {
+            /**
+             * Depth Cm
+             * @default 100
+             */
+            depth_cm: number;
+            /** Dial Pct */
+            dial_pct?: number | null;
+            /** Distance Cm */
+            distance_cm?: number | null;
+            /**
+             * Dli
+             * @default 12
+             */
+            dli: number;
+            /**
+             * Inset X Cm
+             * @default 0
+             */
+            inset_x_cm: number;
+            /**
+             * Inset Y Cm
+             * @default 0
+             */
+            inset_y_cm: number;
+            /**
+             * Places
+             * @default cells
+             * @enum {string}
+             */
+            places: "cells" | "edges" | "inset";
+            /** Rows */
+            rows?: (number | null)[][] | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Timer Step Min
+             * @default 15
+             * @enum {integer}
+             */
+            timer_step_min: 1 | 15 | 30 | 60;
+            /**
+             * Width Cm
+             * @default 100
+             */
+            width_cm: number;
+        };
+        /** MapSumOut */
+        MapSumOut: {
+            /** Count */
+            count: number;
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /** Formula */
+            formula: components["schemas"]["SaidOut"][];
+            /** Notes */
+            notes: components["schemas"]["SaidOut"][];
+            /** Rows */
+            rows: (number | null)[][];
+            statistics: components["schemas"]["MapStatisticsOut"];
+            /** Table */
+            table: string;
+            /** Total */
+            total: number;
+            /** X Cm */
+            x_cm: number[];
+            /** Y Cm */
+            y_cm: number[];
+        };
         /**
          * MeasuredDaylightIn
          * @description Daylight read with a sensor, as a day's sum.
@@ -2646,6 +2892,21 @@ export interface components {
             sunrise_min: number;
             /** Sunset Min */
             sunset_min: number;
+        };
+        /**
+         * MeasuresIn
+         * @description A length in inches, and a figure per square metre per square foot.
+         */
+        MeasuresIn: {
+            /** Cm */
+            cm: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "measures";
+            /** Per M2 */
+            per_m2: number;
         };
         /**
          * MentionOut
@@ -2984,6 +3245,21 @@ export interface components {
             x_cm: number;
             /** Y Cm */
             y_cm: number;
+        };
+        /**
+         * PpfdIn
+         * @description The PPFD for a DLI over hours.
+         */
+        PpfdIn: {
+            /** Dli */
+            dli: number;
+            /** Hours */
+            hours: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ppfd";
         };
         /**
          * Preferences
@@ -3957,6 +4233,14 @@ export interface components {
             sure: components["schemas"]["SpanOut"][];
         };
         /**
+         * SumIn
+         * @description One of the sums.
+         */
+        SumIn: {
+            /** Asked */
+            asked: components["schemas"]["DliIn"] | components["schemas"]["HoursIn"] | components["schemas"]["PpfdIn"] | components["schemas"]["CostIn"] | components["schemas"]["DialIn"] | components["schemas"]["LuxIn"] | components["schemas"]["FromLuxIn"] | components["schemas"]["MeasuresIn"];
+        };
+        /**
          * SunOut
          * @description From and until when there is any daylight, minutes after midnight.
          */
@@ -4045,6 +4329,18 @@ export interface components {
             hours: number;
             /** On Minute */
             on_minute: number;
+        };
+        /**
+         * WorkedOut
+         * @description A sum's figures by their names, and how it was worked out.
+         */
+        WorkedOut: {
+            /** Figures */
+            figures: {
+                [key: string]: number;
+            };
+            /** Formula */
+            formula: components["schemas"]["SaidOut"][];
         };
     };
     responses: never;
@@ -9484,6 +9780,144 @@ export interface operations {
             };
             /** @description Precondition Failed */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_sums_api_work_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SumIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_sums_api_read_map: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MapSumIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapSumOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

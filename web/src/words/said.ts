@@ -30,6 +30,8 @@ function written(value: number | string, kind: string, unit: LengthUnit): string
       return `${trimmed(fromCm(value, unit), inches ? 2 : 1)} ${unit}`;
     case "bare":
       return trimmed(fromCm(value, unit), inches ? 2 : 1);
+    case "g0":
+      return trimmed(value, 0).replace(/\B(?=(\d{3})+$)/g, "\u202f");
     case "pct":
       return `${trimmed(value * 100, 0)} %`;
     default:
