@@ -62,6 +62,10 @@ export type PastSettingIn = Schemas["PastSettingIn"];
 export type Rack = Schemas["RackOut"];
 export type RackIn = Schemas["RackIn"];
 export type RackAnswer = Schemas["RackAnswerOut"];
+export type MapSum = Schemas["MapSumOut"];
+export type MapSumIn = Schemas["MapSumIn"];
+export type SumIn = Schemas["SumIn"]["asked"];
+export type Worked = Schemas["WorkedOut"];
 export type FileText = Schemas["FileOut"];
 
 /** A refusal: a sentence, and a sentence for each field concerned. */

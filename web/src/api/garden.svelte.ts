@@ -14,6 +14,9 @@ class Garden {
   /** What is chosen while there is no run yet. */
   draft = $state<{ space_id?: number; fixture_id?: number; crop_id?: number }>({});
 
+  /** Levers to be tried on the bench as soon as it stands. */
+  toTry = $state<{ hours?: number; dial_pct?: number } | null>(null);
+
   /** The stage looked at, by plan; the browser's matter. */
   private stages = $state<Record<string, number>>({});
   private days = $state<Record<string, number>>({});

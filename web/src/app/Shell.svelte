@@ -58,7 +58,7 @@
       {#each PLACES as place (place.path)}
         <a
           href={place.path}
-          class="hover:bg-base-200 flex min-h-11 items-center rounded-md px-3 font-medium sm:min-h-9"
+          class="hover:bg-base-200 flex min-h-11 items-center rounded-md px-3 font-medium whitespace-nowrap max-sm:px-1.5 max-sm:text-[0.9rem] sm:min-h-9"
           class:here={here === place.path}
           aria-current={here === place.path ? "page" : undefined}
           title="Key {place.key}">{place.name}</a

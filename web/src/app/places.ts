@@ -5,6 +5,7 @@ export const PLACES = [
   { path: "/fixtures", name: "Fixtures", key: "2" },
   { path: "/bench", name: "Bench", key: "3" },
   { path: "/season", name: "Season", key: "4" },
+  { path: "/sums", name: "Sums", key: "0" },
 ] as const;
 
 /** What the browser's tab is called at an address. */

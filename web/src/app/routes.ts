@@ -11,6 +11,7 @@ export const { p, navigate, isActive, route } = createRouter({
   "/space": SpacePlace,
   "/fixtures": FixturesPlace,
   "/bench": () => import("../places/bench/BenchPlace.svelte"),
+  "/sums": () => import("../places/sums/SumsPlace.svelte"),
   "/season": () => import("../places/season/SeasonPlace.svelte"),
   "*": Nowhere,
 });

@@ -76,6 +76,14 @@
       void desk.open(run.id, stageId, fromDay);
   });
 
+  // what was worked out elsewhere is tried as soon as the levers stand
+  $effect(() => {
+    const wanted = garden.toTry;
+    if (!wanted || !desk.levers || desk.opening || desk.answered !== run?.id) return;
+    garden.toTry = null;
+    desk.move(wanted);
+  });
+
   // a change that has been taken out meanwhile is none to look at
   $effect(() => {
     const there = bench?.made_of.stages.some(
