@@ -6,7 +6,7 @@ PYTHON ?= python3
 PORT ?= 8800
 BIN := .venv/bin
 STAMPS := var/stamps
-WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/svelte.config.js src/canopy/tables/words.json
+WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/svelte.config.js src/canopy/tables/words.json src/canopy/tables/covers.json
 DEMO := IDLE_CANOPY_DEMO=1
 
 .PHONY: setup demo test check check-python check-web test-web test-python format bench screenshots lock client migrations clean tools

@@ -130,8 +130,8 @@ describe("the answer to an own setting", () => {
       limit.name === "hot_spot_cap" ? { ...limit, holds: false } : limit,
     );
     render(AnswerLine, { bench: sample({ stage, outcome, limits }), ...answer, atPlan: false });
-    const said = screen.getByText(/Mean/).textContent?.replace(/\s+/g, " ");
-    expect(said).toContain("DLI 14.02, above 14.");
+    const said = screen.getByText(/Brightest spot/).textContent?.replace(/\s+/g, " ");
+    expect(said).toContain("DLI 14.02 mol/m², above 14.");
     expect(said).toContain("Brightest spot 480.4, over the cap of 480.");
   });
 

@@ -197,6 +197,6 @@ describe("an address", () => {
     expect(titleOf("/nothing")).toContain("Not found");
     render(Nowhere);
     expect(screen.getByRole("heading").textContent).toContain("nothing at this address");
-    expect(screen.getAllByRole("link").length).toBe(4);
+    expect(screen.getAllByRole("link").length).toBe(5);
   });
 });

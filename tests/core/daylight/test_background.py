@@ -16,6 +16,7 @@ from canopy.daylight.background import (
 )
 from canopy.daylight.sky import Place, clear_sky, dli
 from canopy.errors import CanopyError
+from canopy.tables import table
 
 PLACE = Place(50, 10, 1)
 JUNE = date(2026, 6, 1)
@@ -55,3 +56,18 @@ def test_a_measured_sum_is_spread_over_its_own_day():
 def test_daylight_that_cannot_be(bad):
     with pytest.raises(CanopyError):
         bad()
+
+
+def test_covers_pass_what_the_trade_says():
+    passes = {row["key"]: row["transmission"] for row in table("covers")["rows"]}
+    # common practice, no source: plastic film 80-85 % new and 55-60 % old
+    assert 0.80 <= passes["new-film"] <= 0.85
+    assert 0.55 <= passes["old-film"] <= 0.60
+    # glass is no film: from memory of the ASHRAE Handbook (Fundamentals), a pane 0.86-0.91, two
+    # 0.78-0.82, coated ones less
+    assert 0.86 <= passes["single-glass"] <= 0.91
+    assert 0.78 <= passes["double-glass"] <= 0.82
+    assert passes["old-film"] < passes["coated-glass"] < passes["double-glass"]
+    # every one of them is a cover the daylight can be reckoned through
+    for share in passes.values():
+        assert Cover(transmission=share).share > 0

@@ -9,6 +9,7 @@
     obstacleWords,
     relaxedWords,
   } from "../../words/reasons";
+  import Term from "../../parts/Term.svelte";
   import { groupsWords } from "../../words/groups";
   import { worded } from "../../words/said";
 
@@ -55,12 +56,15 @@
     <span class="quiet text-lg">({windowsWords(bench.windows)})</span>
   </h1>
   <p class="text-lg" aria-live="polite">
-    Mean {Math.round(o.mean)} µmol, DLI <strong>{dli}</strong>,
+    <Term of="mean">Mean</Term>
+    {Math.round(o.mean)}
+    <Term of="ppfd">µmol/m²/s</Term>, <Term of="dli">DLI</Term>
+    <strong>{dli}</strong> mol/m²,
     <strong class:text-error={side !== "inside"}
       >{side} {bandWords(s.dli_low, s.dli_high, 1)}</strong
     >. Brightest spot {peak[0]},
     <span class:text-error={over}
-      >{over ? "over" : peak[0] === peak[1] ? "at" : "under"} the cap of {peak[1]}</span
+      >{over ? "over" : peak[0] === peak[1] ? "at" : "under"} the <Term of="cap">cap</Term> of {peak[1]}</span
     >.
     {#if missed("ppfd_low") || missed("ppfd_high")}
       <span class="text-error"

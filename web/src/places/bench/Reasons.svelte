@@ -5,6 +5,8 @@
   import type { Bench, LeverName, LimitName, Stretch } from "../../api/client";
   import { hang, type LengthUnit, hours, money, percent, trim } from "../../units/format";
   import { LIMIT_WORDS } from "../../parts/rails/lever";
+  import Term from "../../parts/Term.svelte";
+  import type { TermName } from "../../words/terms";
   import type { Levers } from "./bench.svelte";
   import { relaxedWords, sureWords, targetName } from "../../words/reasons";
 
@@ -47,6 +49,7 @@
       .join(", ");
   interface Row {
     label: string;
+    term: TermName;
     value: string;
     bound: string;
     holds: boolean;
@@ -55,30 +58,43 @@
   const rows = $derived.by((): Row[] => {
     const find = (name: LimitName): Bench["limits"][number] | undefined =>
       bench.limits.find((limit) => limit.name === name);
-    const band = (label: string, low: LimitName, high: LimitName, digits: number): Row[] => {
+    const band = (
+      label: string,
+      term: TermName,
+      low: LimitName,
+      high: LimitName,
+      digits: number,
+    ): Row[] => {
       const [a, b] = [find(low), find(high)];
       if (!a || !b) return [];
       return [
         {
           label,
+          term,
           value: a.value.toFixed(digits),
           bound: `${trim(a.bound, digits)} to ${trim(b.bound, digits)}`,
           holds: a.holds && b.holds,
         },
       ];
     };
-    const one = (label: string, name: LimitName, words: string, digits: number): Row[] => {
+    const one = (
+      label: string,
+      term: TermName,
+      name: LimitName,
+      words: string,
+      digits: number,
+    ): Row[] => {
       const limit = find(name);
       if (!limit) return [];
       const bound = `${words} ${trim(limit.bound, digits)}`;
-      return [{ label, value: limit.value.toFixed(digits), bound, holds: limit.holds }];
+      return [{ label, term, value: limit.value.toFixed(digits), bound, holds: limit.holds }];
     };
     return [
-      ...band("DLI", "dli_low", "dli_high", 1),
-      ...band("Mean PPFD", "ppfd_low", "ppfd_high", 0),
-      ...one("Brightest spot", "hot_spot_cap", "at most", 0),
-      ...one("Day, lamp and daylight (h)", "hours_low", "at least", 2),
-      ...one("Dimmest spot / mean", "evenness", "at least", 2),
+      ...band("DLI", "dli", "dli_low", "dli_high", 1),
+      ...band("Mean PPFD", "ppfd", "ppfd_low", "ppfd_high", 0),
+      ...one("Brightest spot", "cap", "hot_spot_cap", "at most", 0),
+      ...one("Day, lamp and daylight (h)", "night", "hours_low", "at least", 2),
+      ...one("Dimmest spot / mean", "evenness", "evenness", "at least", 2),
     ];
   });
 </script>
@@ -96,7 +112,7 @@
             >{row.holds ? "✓" : "✕"}<span class="sr-only">{row.holds ? "holds" : "missed"}</span
             ></td
           >
-          <th scope="row" class="text-left font-normal">{row.label}</th>
+          <th scope="row" class="text-left font-normal"><Term of={row.term}>{row.label}</Term></th>
           <td class="text-right font-semibold">{row.value}</td>
           <td class="quiet pl-2 whitespace-nowrap">{row.bound}</td>
         </tr>
@@ -105,7 +121,9 @@
   </table>
 
   <div>
-    <h2 class="font-semibold">Room on each rail, the other two as they are</h2>
+    <h2 class="font-semibold">
+      <Term of="lit">Room on each rail</Term>, the other two as they are
+    </h2>
     {#if bench.solution.relaxed.length}
       <p class="text-warning">Not counting {relaxedWords(bench.solution.relaxed)}.</p>
     {/if}
@@ -150,7 +168,7 @@
   </div>
 
   <div>
-    <h2 class="font-semibold">How sure</h2>
+    <h2 class="font-semibold"><Term of="sure">How sure</Term></h2>
     <p>
       {sureWords(bench)}, so mean ± {percent(c.mean_tolerance)}, spots ± {percent(
         c.spot_tolerance,
@@ -207,8 +225,8 @@
       a day,
       <strong>{money(bench.cost_per_day, currency)}</strong> a day; {Math.round(
         bench.heat_btu_per_h,
-      )} BTU/h of heat. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's light reaches
-        the canopy.{/if}
+      )} BTU/h of heat. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's light
+        <Term of="capture">reaches the canopy</Term>.{/if}
       {#each measured as lamp, i (i)}
         {lamp.piece_name}: {trim(lamp.measured_watts ?? 0, 0)} W as you measured it, not the {trim(
           lamp.rated_watts,
@@ -220,6 +238,7 @@
 
   <details>
     <summary class="cursor-pointer font-semibold">Evenness, as each school counts it</summary>
+    <p><Term of="uniformities">What these mean</Term></p>
     <dl class="figures">
       <dt>min / max</dt>
       <dd>{st.min_over_max?.toFixed(2) ?? "–"}</dd>

@@ -2,6 +2,7 @@
   import type { Run, Season } from "../../api/client";
   import { dayMonth } from "../../parts/season/picture";
   import { bindingWords, chanceWords, obstacleWords, relaxedWords } from "../../words/reasons";
+  import Term from "../../parts/Term.svelte";
   import { groupsWords } from "../../words/groups";
   import { worded } from "../../words/said";
   import { windowsWords, hang, hours, type LengthUnit, percent, trim } from "../../units/format";
@@ -30,14 +31,14 @@
 </script>
 
 <div class="overflow-x-auto">
-  <table class="table-sm table">
+  <table class="table-sm stacked table">
     <thead>
       <tr>
         <th scope="col">Stage</th>
         <th scope="col">Hang, dial, light</th>
-        <th scope="col" class="text-right">DLI</th>
-        <th scope="col" class="text-right">Brightest</th>
-        <th scope="col">Trips to the tent</th>
+        <th scope="col" class="text-right"><Term of="dli">DLI</Term></th>
+        <th scope="col" class="text-right"><Term of="cap">Brightest</Term></th>
+        <th scope="col"><Term of="trip">Trips to the tent</Term></th>
         <th scope="col">Why, and how sure</th>
         <th scope="col"><span class="sr-only">Change</span></th>
       </tr>
@@ -70,14 +71,14 @@
               </div>
               {#if groupsWords(plan.groups)}<div>{groupsWords(plan.groups)}</div>{/if}
             </td>
-            <td class="text-right whitespace-nowrap">
+            <td class="text-right whitespace-nowrap" data-label="DLI">
               <strong
                 class:text-error={plan.outcome.dli < stage.dli_low ||
                   plan.outcome.dli > stage.dli_high}>{trim(plan.outcome.dli, 1)}</strong
               >
               <div class="quiet">{trim(stage.dli_low, 1)}–{trim(stage.dli_high, 1)}</div>
             </td>
-            <td class="text-right whitespace-nowrap">
+            <td class="text-right whitespace-nowrap" data-label="Brightest">
               <span class:text-error={plan.outcome.peak > stage.hot_spot_cap}
                 >{Math.round(plan.outcome.peak)}</span
               >

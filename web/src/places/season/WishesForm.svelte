@@ -45,7 +45,7 @@
     label="Comes on"
     bind:value={() => run.on_wish, (on_wish) => set({ on_wish })}
     options={[
-      { value: "fixed", label: "At the time beside" },
+      { value: "fixed", label: "At a fixed time" },
       { value: "cheap", label: "In the cheapest hours" },
       { value: "cool", label: "In the cool of the night" },
     ]}
@@ -59,7 +59,7 @@
   />
   <Figure
     narrow
-    label="Longer days over"
+    label="Spread longer days over"
     unit="d"
     bind:value={() => run.shift_days, (days) => set({ shift_days: days ? Math.round(days) : NaN })}
   />

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Daylight, Heat } from "../../api/client";
+  import covers from "../../../../src/canopy/tables/covers.json";
   import ClockField from "../../parts/form/ClockField.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
@@ -34,7 +35,7 @@
     { value: 0, label: "North" },
   ];
   const SHARES = [
-    { field: "transmission", label: "Glass passes", hint: "new 80–85, old 55–60" },
+    { field: "transmission", label: "It passes", hint: "clean; dirt takes 5–10 off" },
     { field: "cloud_factor", label: "Clouds leave", hint: "of a clear day" },
     { field: "reach", label: "Falls on plants", hint: "of what comes in" },
   ] as const;
@@ -104,6 +105,21 @@
             { value: 0, label: "flat cover" },
           ]}
         />
+        <SelectField
+          label="Through"
+          small
+          bind:value={
+            () => covers.rows.find((row) => row.transmission === given.transmission)?.key ?? "",
+            (key) => {
+              const cover = covers.rows.find((row) => row.key === key);
+              if (cover) daylight = { ...given, transmission: cover.transmission };
+            }
+          }
+          options={[
+            ...covers.rows.map((row) => ({ value: row.key, label: row.label })),
+            { value: "", label: "as the figure says" },
+          ]}
+        />
         {#each SHARES as { field, label, hint } (field)}
           <Figure
             narrow
@@ -143,7 +159,7 @@
         />
         <Figure
           narrow
-          label="Swing (°C)"
+          label="Warmest less coldest (°C)"
           bind:value={() => given.swing_c, (v) => (heat = { ...given, swing_c: v ?? NaN })}
           name="heat.swing_c"
         />

@@ -119,7 +119,12 @@
   </label>
   <div class="grid grid-cols-2 gap-2">
     <Figure label="Pot height" kind="length" bind:value={level.pot_cm} name="level.pot_cm" />
-    <Figure label="Hangers" kind="length" bind:value={level.hangers_cm} name="level.hangers_cm" />
+    <Figure
+      label="Hangers take"
+      kind="length"
+      bind:value={level.hangers_cm}
+      name="level.hangers_cm"
+    />
   </div>
   <div class="grid grid-cols-3 gap-2">
     <SelectField

@@ -180,7 +180,7 @@
   />
   <div class="grid grid-cols-2 gap-2">
     <Figure label="Pot height" kind="length" bind:value={form.pot_cm} name="pot_cm" />
-    <Figure label="Hangers" kind="length" bind:value={form.hangers_cm} name="hangers_cm" />
+    <Figure label="Hangers take" kind="length" bind:value={form.hangers_cm} name="hangers_cm" />
   </div>
   <div class="grid grid-cols-3 gap-2">
     <SelectField

@@ -24,6 +24,7 @@
   import SelectField from "../../parts/form/SelectField.svelte";
   import Field from "../../parts/form/Field.svelte";
   import { attempt } from "../../parts/notice.svelte";
+  import Term from "../../parts/Term.svelte";
 
   interface Props {
     stage: StageIn;
@@ -43,7 +44,7 @@
     Object.assign(stage, { dli_low, dli_high, ppfd_low: null, ppfd_high: null });
     stage.provenance = `the words "${said.label}" of a plant's label; wide`;
   }
-  const band = useWrong(() => ["ppfd_low", "ppfd_high"]);
+  const rest = useWrong(() => ["ppfd_low", "ppfd_high", "evenness_goal", "night_h"]);
 </script>
 
 {#snippet figure(
@@ -70,7 +71,6 @@
     {@render figure("Lasts", "days", { unit: "days" })}
     {@render figure("Tops, start", "plant_start_cm", { plant: true })}
     {@render figure("Tops, end", "plant_end_cm", { plant: true })}
-    {@render figure("Min / mean", "evenness_goal")}
     {#if remove}
       <button type="button" class="btn btn-sm btn-ghost" onclick={remove}
         >Take out<span class="sr-only"> stage {number}</span></button
@@ -92,39 +92,44 @@
     {@render figure("Brightest", "hot_spot_cap", { unit: "µmol" })}
     {@render figure("Hours from", "hours_low")}
     {@render figure("Hours to", "hours_high")}
-    <div class="w-32">
-      <SelectField
-        label="Day length"
-        small
-        bind:value={() => stage.response ?? "neutral", (value) => (stage.response = value)}
-        options={[
-          { value: "neutral", label: "Neutral" },
-          { value: "long-day", label: "Long days" },
-          { value: "short-day", label: "Short days" },
-        ]}
-      />
-    </div>
-    {@render figure("Night needs", "night_h", { unit: "h" })}
   </div>
-  <details class="mt-1" open={band.any || Boolean(stage.ppfd_low)}>
-    <summary class="quiet cursor-pointer text-sm">A PPFD band of your own</summary>
-    <div class="flex flex-wrap gap-2">
+  <details class="mt-1" open={rest.any || Boolean(stage.ppfd_low)}>
+    <summary class="quiet cursor-pointer text-sm max-sm:min-h-11"
+      >Evenness, night, day length{stage.ppfd_low ? ", PPFD" : ", a PPFD band of your own"}</summary
+    >
+    <div class="flex flex-wrap items-start gap-2">
+      {@render figure("Dimmest over mean", "evenness_goal")}
+      <div class="w-32">
+        <SelectField
+          label="Day length"
+          small
+          bind:value={() => stage.response ?? "neutral", (value) => (stage.response = value)}
+          options={[
+            { value: "neutral", label: "Neutral" },
+            { value: "long-day", label: "Long days" },
+            { value: "short-day", label: "Short days" },
+          ]}
+        />
+      </div>
+      {@render figure("Dark it needs", "night_h", { unit: "h" })}
       {@render figure("PPFD from", "ppfd_low")}
       {@render figure("PPFD to", "ppfd_high")}
     </div>
     <p class="quiet text-sm">
-      Left empty, it follows from the DLI band and the hours. To go by PPFD alone leave the DLI
-      empty: it follows from these and the hours. With both, both have to hold.
+      <Term of="ppfd">PPFD</Term> left empty follows from the <Term of="dli">DLI</Term> band and the hours.
+      To go by PPFD alone leave the DLI empty: it follows from these and the hours. With both, both have
+      to hold. What is meant by <Term of="evenness">dimmest over mean</Term>, by the
+      <Term of="night">night</Term> and by <Term of="daylength">day length</Term>.
     </p>
+    <label class="mt-1 flex min-h-11 items-center gap-2 text-sm sm:min-h-0">
+      <input
+        type="checkbox"
+        class="checkbox checkbox-sm"
+        bind:checked={() => stage.unbroken_night ?? false, (v) => (stage.unbroken_night = v)}
+      />
+      Its night must be unbroken
+    </label>
   </details>
-  <label class="mt-1 flex min-h-11 items-center gap-2 text-sm sm:min-h-0">
-    <input
-      type="checkbox"
-      class="checkbox checkbox-sm"
-      bind:checked={() => stage.unbroken_night ?? false, (v) => (stage.unbroken_night = v)}
-    />
-    Its night must be unbroken
-  </label>
   {#if stage.response === "short-day"}
     <p class="text-warning mt-1 text-sm">
       Its nights must stay dark and unbroken: no light through seams, no lamp at night.

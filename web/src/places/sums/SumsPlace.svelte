@@ -8,6 +8,7 @@
   import { type Area, Typed } from "../../parts/typed/typed.svelte";
   import TypedMap from "../../parts/typed/TypedMap.svelte";
   import { fromCm, hours, money, percent, toCm, trim } from "../../units/format";
+  import { TERMS } from "../../words/terms";
   import SumCard from "./SumCard.svelte";
 
   const go = getGo();
@@ -262,3 +263,16 @@
     )}
   </SumCard>
 </div>
+<details class="mt-4 pb-4">
+  <summary class="cursor-pointer text-lg font-semibold max-sm:min-h-11"
+    >The words of the trade</summary
+  >
+  <dl class="mt-2 grid gap-x-6 gap-y-2 md:grid-cols-2">
+    {#each Object.entries(TERMS) as [key, term] (key)}
+      <div>
+        <dt class="font-semibold">{term.name}</dt>
+        <dd>{term.text}</dd>
+      </div>
+    {/each}
+  </dl>
+</details>
