@@ -87,7 +87,7 @@ def running(watts: float, hours: float, days: float, per_kwh: float, plants: int
             said("sum.kwh", watts=watts, hours=hours, days=days, kwh=kwh),
             said("sum.cost", kwh=kwh, per_kwh=per_kwh, cost=cost),
             said("sum.each", cost=cost, plants=plants, each=cost / plants),
-            said("sum.heat", watts=watts, btu_h=figures["btu_h"]),
+            said("sum.heat", watts=watts),
         ),
     )
 

@@ -5,10 +5,10 @@ refusals) word it in the grower's unit. The catalogue is ``tables/words.json``, 
 sentence; the interface bundles the same file. Figures in braces carry how they are written:
 
 ``length`` whole cm or tenths of an inch, ``hang`` whole cm or quarters of an inch, ``fine`` tenths
-of a cm or hundredths of an inch, each with its unit, ``bare`` as fine without it; ``n0`` ``n1``
-``n2`` ``n3`` so many decimals at most; ``g0`` a whole number in groups of three; ``pct`` a share in
-per cent; ``text`` as it stands. Lengths are
-given in cm.
+of a cm or hundredths of an inch, each with its unit, ``bare`` as fine without it; ``weight`` kg or
+pounds; ``heat`` watts, or BTU/h of them; ``n0`` to ``n3`` so many decimals at most; ``g0`` a whole
+number in groups of three; ``pct`` a share in per cent; ``text`` as it stands. Lengths are given in
+cm, weights in kg.
 """
 
 import re
@@ -17,12 +17,16 @@ from functools import lru_cache
 from math import floor
 from typing import Final, Literal
 
+from canopy.constants import BTU_PER_H_PER_W
 from canopy.tables import table
 
 Unit = Literal["cm", "in"]
 Figure = float | str
 
 CM_PER_INCH: Final = 2.54
+"""Exact."""
+
+KG_PER_LB: Final = 0.45359237
 """Exact."""
 
 QUARTER_INCH_CM: Final = CM_PER_INCH / 4
@@ -84,6 +88,10 @@ def _written(value: Figure, kind: str, unit: Unit) -> str:
         return value
     inches = unit == "in"
     length = value / CM_PER_INCH if inches else value
+    if kind == "weight":
+        return f"{_trimmed(value / KG_PER_LB if inches else value, 2)} {'lb' if inches else 'kg'}"
+    if kind == "heat":
+        return f"{_trimmed(value * BTU_PER_H_PER_W, 0)} BTU/h" if inches else _w(value)
     match kind:
         case "length":
             return f"{_trimmed(length, 1 if inches else 0)} {unit}"
@@ -101,6 +109,10 @@ def _written(value: Figure, kind: str, unit: Unit) -> str:
             return f"{_trimmed(value * 100, 0)} %"
         case _:
             return _trimmed(value, int(kind[1:]))
+
+
+def _w(watts: float) -> str:
+    return f"{_trimmed(watts, 1)} W"
 
 
 def _trimmed(value: float, decimals: int) -> str:

@@ -114,7 +114,15 @@ def rows_of(client):
     }
     kept = client.post(f"/api/fixtures/{lamp['id']}/maps", body, content_type="application/json")
     crop = next(c for c in client.get("/api/crops").json() if c["id"] == run["crop_id"])
+    space = client.get("/api/spaces").json()[0]
+    level = {**space, "name": "Level"}
+    rack = client.post(
+        "/api/spaces/racks",
+        {"name": "Rack", "clear_cm": [60], "level": level},
+        content_type="application/json",
+    )
     return {
+        "rack_id": rack.json()["id"],
         "run_id": run["id"],
         "space_id": run["space_id"],
         "fixture_id": lamp["id"],

@@ -27,13 +27,27 @@ def test_no_sentence_speaks_in_two_units(code):
         name: "x" if kind == "text" else 25.4 for name, kind in PLACE.findall(catalogue()[code])
     }
     in_cm, inches = (worded(Said(code, figures), unit) for unit in ("cm", "in"))
-    assert not re.search(r"\bcm\b", inches)
-    assert not re.search(r"\d in\b", in_cm)
+    assert not re.search(r"\b(cm|kg)\b|°C", inches)
+    assert not re.search(r"\d in\b|\b(lb|BTU|ft)\b|°F", in_cm)
     assert "{" not in in_cm + inches
     # a length is never written into the sentence itself
-    assert not re.search(r"\d ?(cm|in)\b", PLACE.sub("", catalogue()[code]))
+    assert not re.search(r"\d ?(cm|in|kg|lb)\b", PLACE.sub("", catalogue()[code]))
     kinds = {kind for _, kind in PLACE.findall(catalogue()[code])}
-    assert kinds <= {"length", "hang", "fine", "bare", "n0", "n1", "n2", "n3", "g0", "pct", "text"}
+    assert kinds <= {
+        "length",
+        "hang",
+        "fine",
+        "bare",
+        "weight",
+        "heat",
+        "n0",
+        "n1",
+        "n2",
+        "n3",
+        "g0",
+        "pct",
+        "text",
+    }
 
 
 def test_the_code_says_what_the_catalogue_holds_and_no_more():

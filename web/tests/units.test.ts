@@ -2,7 +2,21 @@ import { describe, expect, it } from "vitest";
 
 import { roundLevels, levels } from "../src/parts/floor/contours";
 import { keyed, snap, stretchWords } from "../src/parts/rails/lever";
-import { clock, fromCm, hours, length, money, toCm, trim } from "../src/units/format";
+import {
+  clock,
+  fromC,
+  fromCm,
+  fromKg,
+  heat,
+  hours,
+  length,
+  money,
+  toC,
+  toCm,
+  toKg,
+  trim,
+  weight,
+} from "../src/units/format";
 import { type Said, worded } from "../src/words/said";
 import cases from "../../tests/contracts/worded.json";
 
@@ -72,5 +86,19 @@ describe("what is said", () => {
   it.each(cases)("$code is worded as the core words it", (one) => {
     expect(worded(one as unknown as Said, "cm")).toBe(one.cm);
     expect(worded(one as unknown as Said, "in")).toBe(one.in);
+  });
+});
+
+describe("pounds, degrees and heat beside inches", () => {
+  it("go both ways, exactly where a unit is defined", () => {
+    expect(fromKg(0.45359237, "in")).toBe(1); // a pound is 0.45359237 kg by definition
+    expect(toKg(fromKg(6.2, "in"), "in")).toBeCloseTo(6.2, 12);
+    expect([weight(6.2, "cm"), weight(6.2, "in")]).toEqual(["6.2 kg", "13.7 lb"]);
+    // water boils at 212 °F; 10 °C warmer are 18 °F warmer
+    expect([fromC(100, "F"), fromC(10, "F", true), fromC(35, "C")]).toEqual([212, 18, 35]);
+    expect(toC(95, "F")).toBeCloseTo(35, 12);
+    expect(toC(18, "F", true)).toBeCloseTo(10, 12);
+    // NIST SP 811: 3.412 BTU/h a watt
+    expect([heat(630, "cm"), heat(630, "in")]).toEqual(["630 W", "2150 BTU/h"]);
   });
 });

@@ -22,6 +22,8 @@ class Grower(AbstractBaseUser, Versioned):
     name = models.CharField(max_length=80, unique=True)
     is_demo = models.BooleanField(default=False)
     length_unit = models.CharField(max_length=2, choices=LengthUnit.choices, default=LengthUnit.CM)
+    # of temperatures; empty: with inches °F, with centimetres °C
+    temperature_unit = models.CharField(max_length=1, blank=True, default="")
     # what prices are in that say nothing else, and by whose clock a day begins
     currency = models.CharField(max_length=8, default="€")
     time_zone = models.CharField(max_length=64, default="UTC")
@@ -33,7 +35,10 @@ class Grower(AbstractBaseUser, Versioned):
     USERNAME_FIELD = "name"
 
     class Meta:
-        constraints = [one_of("length_unit", ("cm", "in"))]
+        constraints = [
+            one_of("length_unit", ("cm", "in")),
+            one_of("temperature_unit", ("", "C", "F")),
+        ]
 
     def __str__(self) -> str:
         return self.name

@@ -25,6 +25,7 @@ class Preferences(Strict):
     """What is to change; the rest stays."""
 
     length_unit: Literal["cm", "in"] | None = None
+    temperature_unit: Literal["", "C", "F"] | None = None
     time_zone: str | None = Field(None, max_length=64)
     currency: Currency | None = None
 
@@ -34,6 +35,7 @@ class GrowerOut(Schema):
     version: int
     is_demo: bool
     length_unit: Literal["cm", "in"]
+    temperature_unit: Literal["", "C", "F"]
     time_zone: str
     currency: str
     today: date = Field(description="the day it is by the grower's clock")

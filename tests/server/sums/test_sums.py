@@ -46,7 +46,7 @@ def ask(grower):
             "cost",
             {"watts": 630, "hours": 12, "days": 1, "per_kwh": 0.3, "plants": 1},
             {"btu_h": 2149.6},
-            "BTU/h of heat",
+            "ends as heat in the room: 630 W",
         ),
         # exact: 2.54 cm an inch, 12 of them a foot; 43 umol/s a square foot are 460 a square metre
         (

@@ -5,6 +5,10 @@ import { answer, client, type Grower, type Preferences } from "./client";
 class Account {
   grower = $state<Grower | null>(null);
   unit = $derived(this.grower?.length_unit ?? "cm");
+  /** °F with inches and °C with centimetres, unless the grower mixes them. */
+  temperature = $derived<"C" | "F">(
+    this.grower?.temperature_unit || (this.unit === "in" ? "F" : "C"),
+  );
   currency = $derived(this.grower?.currency ?? "€");
   /** The day it is by the grower's clock. */
   today = $derived(this.grower?.today ?? "");

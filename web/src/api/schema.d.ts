@@ -2254,6 +2254,11 @@ export interface components {
             length_unit: "cm" | "in";
             /** Name */
             name: string;
+            /**
+             * Temperature Unit
+             * @enum {string}
+             */
+            temperature_unit: "" | "C" | "F";
             /** Time Zone */
             time_zone: string;
             /**
@@ -3270,6 +3275,8 @@ export interface components {
             currency?: string | null;
             /** Length Unit */
             length_unit?: ("cm" | "in") | null;
+            /** Temperature Unit */
+            temperature_unit?: ("" | "C" | "F") | null;
             /** Time Zone */
             time_zone?: string | null;
         };

@@ -3,6 +3,7 @@
   import Field from "../parts/form/Field.svelte";
   import { newForm } from "../parts/form/form.svelte";
   import { dayWords } from "../units/format";
+  import SelectField from "../parts/form/SelectField.svelte";
   import SaveRow from "../parts/form/SaveRow.svelte";
 
   let { close }: { close: () => void } = $props();
@@ -10,6 +11,7 @@
   const id = $props.id();
   let currency = $state(account.currency);
   let zone = $state(account.grower?.time_zone ?? "UTC");
+  let degrees = $state(account.grower?.temperature_unit ?? "");
   let zones = $state<string[]>([]);
 
   const here = $derived(account.grower?.time_zone ?? "UTC");
@@ -21,7 +23,12 @@
 
   async function keep(event: SubmitEvent): Promise<void> {
     event.preventDefault();
-    if (await sending.send(() => account.prefer({ currency, time_zone: zone }))) close();
+    if (
+      await sending.send(() =>
+        account.prefer({ currency, time_zone: zone, temperature_unit: degrees }),
+      )
+    )
+      close();
   }
 </script>
 
@@ -43,6 +50,18 @@
     >
   {/if}
   <div class="w-28"><Field small label="Your money" name="currency" bind:value={currency} /></div>
+  <div class="w-56">
+    <SelectField
+      small
+      label="Temperatures in"
+      bind:value={degrees}
+      options={[
+        { value: "", label: account.unit === "in" ? "°F, as with inches" : "°C, as with cm" },
+        { value: "C", label: "°C" },
+        { value: "F", label: "°F" },
+      ]}
+    />
+  </div>
   <p class="quiet basis-full text-sm sm:order-last">
     Days begin by this clock; it is {dayWords(account.today)} for you now. Prices typed from now on are
     in this money; those typed before stay in theirs.

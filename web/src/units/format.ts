@@ -12,6 +12,38 @@ export function toCm(value: number, unit: LengthUnit): number {
   return unit === "cm" ? value : value * CM_PER_INCH;
 }
 
+const KG_PER_LB = 0.45359237;
+const BTU_PER_H_PER_W = 3.412;
+
+export type TemperatureUnit = "C" | "F";
+
+export function fromKg(kg: number, unit: LengthUnit): number {
+  return unit === "cm" ? kg : kg / KG_PER_LB;
+}
+
+export function toKg(value: number, unit: LengthUnit): number {
+  return unit === "cm" ? value : value * KG_PER_LB;
+}
+
+/** A weight with its unit: kilograms beside centimetres, pounds beside inches. */
+export function weight(kg: number, unit: LengthUnit, decimals = 1): string {
+  return `${trim(fromKg(kg, unit), decimals)} ${unit === "cm" ? "kg" : "lb"}`;
+}
+
+/** What ends as heat, of watts: in BTU/h beside inches. */
+export function heat(watts: number, unit: LengthUnit): string {
+  return unit === "cm" ? `${trim(watts, 1)} W` : `${Math.round(watts * BTU_PER_H_PER_W)} BTU/h`;
+}
+
+/** A temperature, or a difference of two, as it is shown. */
+export function fromC(celsius: number, unit: TemperatureUnit, difference = false): number {
+  return unit === "C" ? celsius : celsius * 1.8 + (difference ? 0 : 32);
+}
+
+export function toC(value: number, unit: TemperatureUnit, difference = false): number {
+  return unit === "C" ? value : (value - (difference ? 0 : 32)) / 1.8;
+}
+
 /** A length with its unit, to the whole cm or the tenth of an inch. */
 export function length(cm: number, unit: LengthUnit): string {
   return unit === "cm" ? `${Math.round(cm)} cm` : `${trim(cm / CM_PER_INCH, 1)} in`;

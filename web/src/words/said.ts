@@ -2,7 +2,7 @@
 
 import type { components } from "../api/schema";
 import type { LengthUnit } from "../units/format";
-import { fromCm } from "../units/format";
+import { fromCm, heat, weight } from "../units/format";
 import catalogue from "../../../src/canopy/tables/words.json";
 
 export type Said = components["schemas"]["SaidOut"];
@@ -32,6 +32,10 @@ function written(value: number | string, kind: string, unit: LengthUnit): string
       return trimmed(fromCm(value, unit), inches ? 2 : 1);
     case "g0":
       return trimmed(value, 0).replace(/\B(?=(\d{3})+$)/g, "\u202f");
+    case "weight":
+      return weight(value, unit, 2);
+    case "heat":
+      return heat(value, unit);
     case "pct":
       return `${trimmed(value * 100, 0)} %`;
     default:

@@ -1,14 +1,15 @@
 <script lang="ts">
   import { account } from "../../api/grower.svelte";
-  import { fromCm, toCm, trim } from "../../units/format";
+  import { fromC, fromCm, fromKg, toC, toCm, toKg, trim } from "../../units/format";
   import FieldNote from "./FieldNote.svelte";
   import { useField } from "./form.svelte";
 
+  type Kind = "plain" | "length" | "share" | "weight" | "temperature" | "warmer";
   interface Props {
     label: string;
-    /** In cm for a length, 0 to 1 for a share, whatever is shown; not a number where nothing is. */
+    /** In cm, kg, °C or 0 to 1 for a share, whatever is shown; not a number where nothing is. */
     value: number | null | undefined;
-    kind?: "plain" | "length" | "share";
+    kind?: Kind;
     /** The field's name on the server: what is said of it stands here. */
     name?: string | string[];
     unit?: string;
@@ -30,12 +31,34 @@
   const id = $props.id();
   const field = useField(() => name);
   const length = $derived(account.unit);
-  const of = $derived(kind === "length" ? length : kind === "share" ? "%" : unit);
+  const degrees = $derived(account.temperature);
+  const of = $derived(
+    {
+      plain: unit,
+      length,
+      share: "%",
+      weight: length === "cm" ? "kg" : "lb",
+      temperature: `°${degrees}`,
+      warmer: `°${degrees}`,
+    }[kind],
+  );
+  /** A figure as it is shown, and back to what is kept. */
+  const units = $derived<
+    Record<Exclude<Kind, "plain">, [(v: number) => number, (v: number) => number]>
+  >({
+    length: [(v) => fromCm(v, length), (v) => toCm(v, length)],
+    share: [(v) => v * 100, (v) => v / 100],
+    weight: [(v) => fromKg(v, length), (v) => toKg(v, length)],
+    temperature: [(v) => fromC(v, degrees), (v) => toC(v, degrees)],
+    warmer: [(v) => fromC(v, degrees, true), (v) => toC(v, degrees, true)],
+  });
+  const places = $derived(
+    kind === "length" ? (length === "cm" ? 1 : 2) : kind === "share" ? decimals : 2,
+  );
 
   const shown = $derived.by(() => {
     if (value === null || value === undefined || Number.isNaN(value)) return "";
-    if (kind === "length") return trim(fromCm(value, length), length === "cm" ? 1 : 2);
-    return kind === "share" ? trim(value * 100, decimals) : String(value);
+    return kind === "plain" ? String(value) : trim(units[kind][0](value), places);
   });
   // what was typed stays as typed until the value or the unit changes from elsewhere
   let typed = $state<string | null>(null);
@@ -45,8 +68,7 @@
     const text = typed.trim().replace(",", ".");
     const figure = text === "" ? null : Number(text);
     if (figure === null) value = null;
-    else
-      value = kind === "length" ? toCm(figure, length) : kind === "share" ? figure / 100 : figure;
+    else value = kind === "plain" ? figure : units[kind][1](figure);
   }
 </script>
 

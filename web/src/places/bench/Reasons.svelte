@@ -3,7 +3,7 @@
   import LockOpen from "@lucide/svelte/icons/lock-open";
 
   import type { Bench, LeverName, LimitName, Stretch } from "../../api/client";
-  import { hang, type LengthUnit, hours, money, percent, trim } from "../../units/format";
+  import { hang, heat, type LengthUnit, hours, money, percent, trim } from "../../units/format";
   import { LIMIT_WORDS } from "../../parts/rails/lever";
   import Term from "../../parts/Term.svelte";
   import type { TermName } from "../../words/terms";
@@ -223,9 +223,10 @@
       {Math.round(bench.outcome.watts)} W,
       <strong>{bench.outcome.kwh_per_day.toFixed(2)} kWh</strong>
       a day,
-      <strong>{money(bench.cost_per_day, currency)}</strong> a day; {Math.round(
-        bench.heat_btu_per_h,
-      )} BTU/h of heat. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's light
+      <strong>{money(bench.cost_per_day, currency)}</strong> a day; {heat(
+        bench.outcome.watts,
+        unit,
+      )} of heat. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's light
         <Term of="capture">reaches the canopy</Term>.{/if}
       {#each measured as lamp, i (i)}
         {lamp.piece_name}: {trim(lamp.measured_watts ?? 0, 0)} W as you measured it, not the {trim(

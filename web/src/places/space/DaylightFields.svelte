@@ -147,19 +147,22 @@
       <div class="flex flex-wrap gap-2">
         <Figure
           narrow
-          label="Off above (°C)"
+          label="Off above"
+          kind="temperature"
           bind:value={() => given.off_above_c, (v) => (heat = { ...given, off_above_c: v ?? NaN })}
           name="heat.off_above_c"
         />
         <Figure
           narrow
-          label="Day's mean (°C)"
+          label="Day's mean"
+          kind="temperature"
           bind:value={() => given.mean_c, (v) => (heat = { ...given, mean_c: v ?? NaN })}
           name="heat.mean_c"
         />
         <Figure
           narrow
-          label="Warmest less coldest (°C)"
+          label="Warmest less coldest"
+          kind="warmer"
           bind:value={() => given.swing_c, (v) => (heat = { ...given, swing_c: v ?? NaN })}
           name="heat.swing_c"
         />
