@@ -119,6 +119,7 @@ def test_every_screen_is_accessible_and_unclipped(demo, scheme, size):
         "space": "The crop and its stages",
         "fixtures": "lamps on your shelf",
         "season": "Lamp and tops above",
+        "sums": "Readings to a mean",
     }
     for place, sign in signs.items():
         demo.goto(f"{demo.live}/{place}")
@@ -133,7 +134,7 @@ def test_the_keyboard_alone_reaches_everything(demo):
     demo.keyboard.press("3")
     expect(demo.get_by_role("slider", name="Dial")).to_be_visible()
     reached = set()
-    for _ in range(40):
+    for _ in range(70):
         demo.keyboard.press("Tab")
         reached.add(
             demo.evaluate(
