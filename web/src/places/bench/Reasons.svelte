@@ -223,10 +223,10 @@
       {Math.round(bench.outcome.watts)} W,
       <strong>{bench.outcome.kwh_per_day.toFixed(2)} kWh</strong>
       a day,
-      <strong>{money(bench.cost_per_day, currency)}</strong> a day; {heat(
-        bench.outcome.watts,
-        unit,
-      )} of heat. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's light
+      <strong>{money(bench.cost_per_day, currency)}</strong> a day; {unit === "in"
+        ? `${heat(bench.outcome.watts, unit)} of heat`
+        : "all of it ends as heat"}. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's
+        light
         <Term of="capture">reaches the canopy</Term>.{/if}
       {#each measured as lamp, i (i)}
         {lamp.piece_name}: {trim(lamp.measured_watts ?? 0, 0)} W as you measured it, not the {trim(
