@@ -101,7 +101,6 @@ def at_the_dial(dimmer: Dimmer, watts: float, ppf_umol_s: float, dial_pct: float
         "light": light,
         "watts": watts * drawn,
         "ppf_umol_s": ppf_umol_s * light,
-        "share_of_watts": drawn,
     }
     words = said(
         "sum.dial", dial_pct=dial_pct, light=light, share=drawn, watts=watts, drawn=watts * drawn

@@ -44,7 +44,7 @@ from server.runs.adapters.season import (
     season_of,
     second_opinions,
 )
-from server.runs.adapters.standing import MOST_DAYS, Standing, standing_of
+from server.runs.adapters.standing import MOST_DAYS, Standing, kept_of, standing_of
 from server.runs.adapters.standing import another_lamp as new_lamp
 from server.runs.models import Run, Setting
 from server.runs.schemas.bench import BenchIn, BenchOut, GroupIn, SettingIn, StageRoomOut
@@ -256,7 +256,7 @@ def bench(request: HttpRequest, run_id: int, stage_id: int, from_day: FromDay = 
     run = _run(request, run_id)
     standing = standing_of(run)
     part = standing.part(stage_id, from_day)
-    kept = selectors.kept_settings(run)
+    kept = kept_of(run)
     row = kept.get(part.key)
     if row is None:
         return bench_answer(standing, part, kept, None, standing.on_minute)
@@ -269,7 +269,7 @@ def move_levers(request: HttpRequest, run_id: int, payload: BenchIn) -> BenchAns
     run = _run(request, run_id)
     standing = standing_of(run)
     # where stages are planned each by itself nobody has to look at the others
-    kept = selectors.kept_settings(run) if planned_together(standing) else {}
+    kept = kept_of(run) if planned_together(standing) else {}
     part = standing.part(payload.stage_id, payload.from_day)
     wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
     return bench_answer(standing, part, kept, wanted, payload.on_minute, payload.locked)
@@ -335,7 +335,7 @@ def begin_change(
     """Let a stage be set otherwise from a day on; until it is, the levers stay where they are."""
     run = _run(request, run_id)
     standing = standing_of(run)
-    part, kept = standing.part(stage_id, from_day), selectors.kept_settings(run)
+    part, kept = standing.part(stage_id, from_day), kept_of(run)
     if part.key not in kept:
         setting, on_minute = levers_on(standing, part.stage, kept, from_day)
         at = (*part.key, setting.height_cm, setting.dial_pct, setting.hours, on_minute)
@@ -387,7 +387,7 @@ def opinions(request: HttpRequest, run_id: int, stage_id: int, from_day: FromDay
     run = _run(request, run_id)
     standing = standing_of(run)
     part = standing.part(stage_id, from_day)
-    return second_opinions(standing, part, selectors.kept_settings(run))
+    return second_opinions(standing, part, kept_of(run))
 
 
 @router.put("/{int:run_id}/wishes", response={200: RunOut, **CHANGES})
@@ -404,14 +404,14 @@ def keep_wishes(
 def season(request: HttpRequest, run_id: int) -> SeasonAnswer:
     """The whole season: every stage and every day."""
     run = _run(request, run_id)
-    return season_of(standing_of(run), selectors.kept_settings(run))
+    return season_of(standing_of(run), kept_of(run))
 
 
 @router.get("/{int:run_id}/season/table", response={200: FileOut, **PROBLEMS})
 def season_table(request: HttpRequest, run_id: int) -> FileOut:
     """The day table as CSV."""
     run = _run(request, run_id)
-    text = season_csv(standing_of(run), selectors.kept_settings(run))
+    text = season_csv(standing_of(run), kept_of(run))
     return FileOut(name="season.csv", text=text)
 
 
@@ -419,5 +419,5 @@ def season_table(request: HttpRequest, run_id: int) -> FileOut:
 def season_calendar(request: HttpRequest, run_id: int) -> FileOut:
     """Stage starts, re-hang days and timer changes as iCalendar."""
     run = _run(request, run_id)
-    calendar = season_ics(standing_of(run), selectors.kept_settings(run), timezone.now())
+    calendar = season_ics(standing_of(run), kept_of(run), timezone.now())
     return FileOut(name="season.ics", text=calendar.decode())

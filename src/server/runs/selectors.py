@@ -1,6 +1,6 @@
 """Reading runs."""
 
-from django.db.models import Max, QuerySet
+from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from server.accounts.models import Grower
@@ -30,17 +30,6 @@ def _planned(run: Run) -> QuerySet[Setting]:
     return run.settings.filter(
         kind="planned", holds_from=None, level=0, group=0, channel=None
     ).order_by("id")
-
-
-def kept_settings(run: Run) -> dict[tuple[int, int], Setting]:
-    """Return the levers as the grower left them, by their stages' ids and days.
-
-    Those left to the plan again are not among them.
-    """
-    of_one = _planned(run).values("stage", "from_day")
-    last = of_one.annotate(last=Max("id")).order_by().values("last")
-    rows = Setting.objects.filter(pk__in=last, freed=False)
-    return {(row.stage_id, row.from_day): row for row in rows}
 
 
 def kept_setting(run: Run, stage_id: int, from_day: int) -> Setting | None:

@@ -20,11 +20,12 @@ from server.runs.adapters.standing import (
     changes_in,
     copied,
     hung_in,
+    planned_now,
     set_beside,
     standing_of,
 )
 from server.runs.models import Arrangement, Plan, Run, RunLamp, RunStage, Setting
-from server.runs.selectors import kept_setting, kept_settings, run_of
+from server.runs.selectors import kept_setting, run_of
 from server.spaces.models import Space
 
 MOST_SETTINGS = 20_000
@@ -182,8 +183,7 @@ def copy_run(run: Run, name: str) -> Run:
             for lamp in lamps:
                 lamp.pk, lamp.arrangement = None, arrangement
             RunLamp.objects.bulk_create(lamps)
-        groups = [kept for (_, _, group), kept in set_beside(row).items() if group]
-        for setting in [*kept_settings(row).values(), *groups]:
+        for setting in planned_now(row).values():
             setting.pk, setting.run, setting.plan, setting.key = None, made, plan, None
             setting.save()
     return run_of(made.owner, made.pk)

@@ -52,11 +52,17 @@ def test_figures_as_people_write_them(text, rows):
     assert [list(row) for row in read_block(text).rows] == rows
 
 
-def test_what_was_not_plain_is_told():
-    notes = [worded(note) for note in read_block(LOCALES["de"]).notes]
-    assert notes == ["1.197,5 was read as 1197.5.", "1.197,5 was read as 1197.5."][: len(notes)]
-    assert notes
-    assert read_block(LOCALES["plain"]).notes == ()
+@pytest.mark.parametrize(
+    ("locale", "told"),
+    [
+        ("de", {"1.197,5 was read as 1197.5."}),
+        ("en", {"1,197.5 was read as 1197.5."}),
+        ("semicolons", {"1197,5 was read as 1197.5."}),
+        ("plain", set()),
+    ],
+)
+def test_what_was_not_plain_is_told(locale, told):
+    assert {worded(note) for note in read_block(LOCALES[locale]).notes} == told
 
 
 @pytest.mark.parametrize(

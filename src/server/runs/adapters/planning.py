@@ -26,7 +26,7 @@ from server.crops.adapters import canopy_reflectance, leaf_cover, target_of
 from server.crops.models import Stage
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, hung_lamp, rail_dimmer
-from server.runs.adapters.standing import StagePart, Standing, standing_of
+from server.runs.adapters.standing import StagePart, Standing, kept_of, standing_of
 from server.runs.models import Run
 from server.runs.models import Setting as SettingRow
 from server.spaces.adapters import (
@@ -104,13 +104,6 @@ def plan_in(space: Space) -> Run | None:
     if found is not None:
         found.owner = space.owner
     return found
-
-
-def kept_of(run: Run) -> Kept:
-    """Return the levers as the grower left them for the parts of a run's stages."""
-    rows = run.settings.filter(kind="planned", level=0, group=0, channel=None).order_by("id")
-    last = {(row.stage_id, row.from_day): row for row in rows}
-    return {key: row for key, row in last.items() if not row.freed}
 
 
 @dataclass(frozen=True)

@@ -20,7 +20,6 @@ from server.runs.adapters.planning import (
     above_of,
     chosen_on,
     date_of,
-    kept_of,
     plan_in,
     shown_groups,
 )
@@ -29,6 +28,7 @@ from server.runs.adapters.standing import (
     Standing,
     copied,
     file_of,
+    kept_of,
     standing_of,
     whole_stage,
 )

@@ -7,7 +7,7 @@ from functools import lru_cache
 from itertools import accumulate
 from typing import Any
 
-from django.db.models import Model, Q
+from django.db.models import Max, Model, Q
 from django.http import Http404
 
 from canopy.daylight.lampday import Window
@@ -36,7 +36,7 @@ MOST_DAYS = int(STAGE_LIMITS["days"].high)
 
 Above = Mapping[int, FromAbove]
 
-Place = tuple[int, int, int]
+PlannedAt = tuple[int, int, int]
 """Of a planned setting: its stage's id, the day it holds from, and its group."""
 
 Changes = Mapping[int, tuple[int, ...]]
@@ -140,7 +140,7 @@ class Standing:
     beyond_maker: bool
     above: Above | None = None
     changes: Changes = field(default_factory=dict)
-    groups: Mapping[Place, GroupSetting] = field(default_factory=dict)
+    groups: Mapping[PlannedAt, GroupSetting] = field(default_factory=dict)
 
     @property
     def lamps(self) -> list[HungFixture]:
@@ -254,14 +254,26 @@ def standing_of(run: Run) -> Standing:
     return replace(standing, changes=changes_in(kept), groups=_groups_in(kept))
 
 
-def set_beside(run: Run) -> dict[Place, Setting]:
+def planned_now(run: Run, which: Q | None = None) -> dict[PlannedAt, Setting]:
+    """Return what is planned for a run as it now stands: of each place the last, if not let go."""
+    rows = run.settings.filter(which or Q(), kind="planned", level=0, channel=None).order_by()
+    last = rows.values("stage", "from_day", "group").annotate(last=Max("id")).values("last")
+    found = Setting.objects.filter(pk__in=last, freed=False).order_by("id")
+    return {(row.stage_id, row.from_day, row.group): row for row in found}
+
+
+def set_beside(run: Run) -> dict[PlannedAt, Setting]:
     """Return what is planned for a run beside its stages' own levers: changes, and groups."""
-    rows = run.settings.filter(Q(from_day__gt=0) | Q(group__gt=0), kind="planned", level=0)
-    last = {(row.stage_id, row.from_day, row.group): row for row in rows.order_by("id")}
-    return {place: row for place, row in last.items() if not row.freed}
+    return planned_now(run, Q(from_day__gt=0) | Q(group__gt=0))
 
 
-def changes_in(kept: Iterable[Place]) -> Changes:
+def kept_of(run: Run) -> dict[tuple[int, int], Setting]:
+    """Return the levers as the grower left them, by their stages' ids and days."""
+    kept = planned_now(run, Q(group=0))
+    return {(stage_id, day): row for (stage_id, day, _), row in kept.items()}
+
+
+def changes_in(kept: Iterable[PlannedAt]) -> Changes:
     """Return the days within stages from which other levers are kept."""
     changes: dict[int, tuple[int, ...]] = {}
     for stage_id, day, group in kept:
@@ -270,7 +282,7 @@ def changes_in(kept: Iterable[Place]) -> Changes:
     return changes
 
 
-def _groups_in(kept: Mapping[Place, Setting]) -> dict[Place, GroupSetting]:
+def _groups_in(kept: Mapping[PlannedAt, Setting]) -> dict[PlannedAt, GroupSetting]:
     changes = changes_in(kept)
     return {
         (stage_id, day, group): GroupSetting(
