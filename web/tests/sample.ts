@@ -140,6 +140,7 @@ export function sample(change: Partial<Bench> = {}): Bench {
     inside_share: 0.9,
     ppfd_low: 231,
     ppfd_high: 370,
+    own_band: false,
     dli_per_umol: 0.0432,
     daylight_dli: 0,
     lost_h: 0,

@@ -123,15 +123,20 @@ class StageTarget:
         """Middle of the DLI band."""
         return (self.dli_low + self.dli_high) / 2
 
+    @property
+    def own_ppfd_band(self) -> tuple[float, float] | None:
+        """The PPFD band the grower asks for, where there is one."""
+        if self.ppfd_low is None or self.ppfd_high is None:
+            return None
+        return self.ppfd_low, self.ppfd_high
+
     def ppfd_band(self, photoperiod_h: float) -> tuple[float, float]:
         """Return the PPFD band: the grower's own, or the DLI band spread over the hours.
 
         >>> StageTarget(10, 20, 800, 10, 12).ppfd_band(12)[0]  # doctest: +ELLIPSIS
         231.48...
         """
-        if self.ppfd_low is not None and self.ppfd_high is not None:
-            return self.ppfd_low, self.ppfd_high
-        return (
+        return self.own_ppfd_band or (
             ppfd_for_dli(self.dli_low, photoperiod_h),
             ppfd_for_dli(self.dli_high, photoperiod_h),
         )

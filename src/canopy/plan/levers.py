@@ -230,9 +230,8 @@ class LeverSpace:
 
         The light of lamps apart is thought spread over the plan's own hours.
         """
-        low, high = target.ppfd_low, target.ppfd_high
-        if low is not None and high is not None:
-            return low, high
+        if target.own_ppfd_band is not None:
+            return target.own_ppfd_band
         per_umol = float(self.lamp_dli(1.0, photoperiod_h))
         ends = (target.dli_low - self.daylight_dli, target.dli_high - self.daylight_dli)
         low, high = (max(end / per_umol, 0.0) if per_umol > 0 else 0.0 for end in ends)

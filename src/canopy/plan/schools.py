@@ -109,8 +109,8 @@ def _maker(practice: Practice) -> tuple[float, Said]:
 
 
 def _ppfd_middle(target: StageTarget) -> float:
-    if target.ppfd_low is not None and target.ppfd_high is not None:
-        return (target.ppfd_low + target.ppfd_high) / 2
+    if target.own_ppfd_band is not None:
+        return sum(target.own_ppfd_band) / 2
     kind = (
         "flower"
         if target.response == "short-day"

@@ -1460,6 +1460,8 @@ export interface components {
             outcome: components["schemas"]["OutcomeOut"];
             /** Outside Maker */
             outside_maker: boolean;
+            /** Own Band */
+            own_band: boolean;
             /** Ppfd High */
             ppfd_high: number;
             /** Ppfd Low */

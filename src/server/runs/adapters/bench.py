@@ -217,6 +217,7 @@ class BenchAnswer:
     inside_share: float
     ppfd_low: float
     ppfd_high: float
+    own_band: bool
     dli_per_umol: float
     daylight_dli: float
     above_dli: float
@@ -269,7 +270,7 @@ def bench_answer(
     area_mean = float(ready.timed_ppfd(index) @ weights)
     on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
     here, share = ppfd[ready.standing], weights[ready.standing]
-    own_band = target.ppfd_low is not None and target.ppfd_high is not None
+    own_band = target.own_ppfd_band is not None
     held = ppfd if own_band else ready.day_ppfd(index)
     tariff = tariff_of(run.tariff)
     daylight = part_daylight(run, part).any_day()
@@ -309,6 +310,7 @@ def bench_answer(
         inside_share=share_inside(held[ready.standing], share / share.sum(), low, high),
         ppfd_low=low,
         ppfd_high=high,
+        own_band=own_band,
         dli_per_umol=float(space.lamp_dli(1.0, setting.hours)),
         daylight_dli=problem.daylight_dli,
         above_dli=above.dli,

@@ -199,6 +199,7 @@ class BenchOut(Schema):
     inside_share: float
     ppfd_low: float
     ppfd_high: float
+    own_band: bool
     dli_per_umol: float
     daylight_dli: float
     above_dli: float

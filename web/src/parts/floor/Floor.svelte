@@ -21,7 +21,7 @@
   const g = $derived(bench.geometry);
   const rows = $derived(bench.floor.ppfd);
   /** What the colours hold against the band: the grower's own is for the light itself. */
-  const held = $derived(bench.stage.ppfd_low === null ? bench.floor.day_ppfd : rows);
+  const held = $derived(bench.own_band ? rows : bench.floor.day_ppfd);
   const nx = $derived(bench.floor.x_cm.length);
   const ny = $derived(bench.floor.y_cm.length);
   const k = $derived(Math.min(width / g.width_cm, height / g.depth_cm));
