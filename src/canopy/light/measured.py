@@ -54,7 +54,7 @@ class MeasuredMap:
 
     def heights_cm(self) -> tuple[float, ...]:
         """Return the heights measured at, ascending, readings of one map taken together."""
-        return tuple(height for height, _ in _by_height(self.readings))
+        return tuple(height for height, _ in by_height(self.readings))
 
 
 @dataclass(frozen=True)
@@ -84,21 +84,54 @@ class RatioField:
         return result
 
 
-def _by_height(
+def by_height(
     readings: tuple[tuple[float, float, float, float], ...],
 ) -> list[tuple[float, Array]]:
+    """Return each height measured at and its rows x, y, height, PPFD; ascending."""
     table = np.asarray(readings, dtype=float)
     table = table[np.argsort(table[:, 2], kind="stable")]
     steps = np.flatnonzero(np.diff(table[:, 2]) > SAME_HEIGHT_CM) + 1
     return [(float(part[:, 2].mean()), part) for part in np.split(table, steps)]
 
 
-def _in_lamp_axes(points_cm: Array, x_cm: float, y_cm: float, turn_deg: float) -> Array:
+def in_lamp_axes(points_cm: Array, x_cm: float, y_cm: float, turn_deg: float) -> Array:
     """Return places from the lamp's middle along its own x and y, shape (n, 2)."""
     turn = np.radians(turn_deg)
     x, y = points_cm[:, 0] - x_cm, points_cm[:, 1] - y_cm
     c, s = np.cos(turn), np.sin(turn)
     return np.stack([c * x + s * y, -s * x + c * y], axis=1)
+
+
+def as_measured(lamp: PlacedLamp, taken: MeasuredMap) -> PlacedLamp:
+    """Return a lamp where it hung when its readings were taken, at no height yet."""
+    return replace(
+        lamp,
+        x_cm=taken.x_cm,
+        y_cm=taken.y_cm,
+        turn_deg=taken.turn_deg,
+        tilt_deg=0.0,
+        light_fraction=1.0,
+    )
+
+
+def means_by_spot(rows: Array, places: Array) -> Array:
+    """Return the mean of the readings at each of some places, shape (places,); nan without one.
+
+    Parameters
+    ----------
+    rows : array of shape (n, 4)
+        x, y, height, PPFD.
+    places : array of shape (m, 2)
+        Different ones, every reading's among them.
+    """
+    _, which = np.unique(np.concatenate([places, rows[:, :2]]), axis=0, return_inverse=True)
+    at, read = np.split(np.ravel(which), [len(places)])
+    counted = np.bincount(read, minlength=len(places))
+    total = np.bincount(read, weights=rows[:, 3], minlength=len(places))
+    mean = np.full(len(places), np.nan)
+    np.divide(total, counted, out=mean, where=counted > 0)
+    result: Array = mean[at]
+    return result
 
 
 def ratio_fields(taken: MeasuredMap, lamp: PlacedLamp) -> list[RatioField]:
@@ -110,25 +143,16 @@ def ratio_fields(taken: MeasuredMap, lamp: PlacedLamp) -> list[RatioField]:
     lamp : PlacedLamp
         The whole lamp; where it hangs here does not matter.
     """
-    there = replace(
-        lamp,
-        x_cm=taken.x_cm,
-        y_cm=taken.y_cm,
-        turn_deg=taken.turn_deg,
-        tilt_deg=0.0,
-        light_fraction=1.0,
-    )
-    groups = _by_height(taken.readings)
+    there = as_measured(lamp, taken)
+    groups = by_height(taken.readings)
     places = np.unique(np.asarray(taken.readings, dtype=float)[:, :2], axis=0)
     transport = prepare(taken.box, np.column_stack([places, np.zeros(len(places))]))
-    offsets = _in_lamp_axes(places, taken.x_cm, taken.y_cm, taken.turn_deg)
+    offsets = in_lamp_axes(places, taken.x_cm, taken.y_cm, taken.turn_deg)
     fields = []
     for height, rows in groups:
         computed = transport.irradiance(replace(there, height_cm=height))
         dark = DARKEST * max(float(rows[:, 3].max()), 1e-9)
-        # several readings of one spot count as their mean
-        spots = [np.all(rows[:, :2] == place, axis=1) for place in places]
-        read = np.array([rows[on, 3].mean() if on.any() else np.nan for on in spots])
+        read = means_by_spot(rows, places)
         known = ~np.isnan(read)
         ratio = np.maximum(read[known], dark) / np.maximum(computed[known], dark)
         fields.append(RatioField(height, offsets[known], np.log(ratio)))
@@ -174,7 +198,7 @@ def measured_stack(
     """
     fields = ratio_fields(taken, whole)
     points, heights = transport.points_cm, modelled.heights_cm
-    offsets = _in_lamp_axes(points, lamp.x_cm, lamp.y_cm, lamp.turn_deg)
+    offsets = in_lamp_axes(points, lamp.x_cm, lamp.y_cm, lamp.turn_deg)
     known = np.array([field.height_cm for field in fields])
     logs = np.array([field.at(offsets) for field in fields])
     distance = heights[:, None] - points[None, :, 2]
@@ -233,7 +257,7 @@ def compared(taken: MeasuredMap, lamp: PlacedLamp, ppf_umol_s: float) -> Compari
         heights.append(HeightAgreement(field.height_cm, len(field.log_ratio), ratio))
     area = taken.box.canopy_area_m2
     bound = capture_bound(taken.box.canopy_reflectance) * (1 + READING_TOLERANCE)
-    for height, rows in _by_height(taken.readings):
+    for height, rows in by_height(taken.readings):
         share = float(rows[:, 3].mean()) * area / ppf_umol_s
         if len(rows) >= FEWEST_READINGS and share > bound:
             notes.append(said("map.too_much", height_cm=height, share=share))

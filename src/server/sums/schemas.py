@@ -6,6 +6,7 @@ from ninja import Schema
 from pydantic import Field
 
 from server.common.schemas import Id, SaidOut, Strict
+from server.fixtures.schemas import MapStatisticsOut
 from server.sums.adapters import MOST_SIDE, MOST_TEXT
 
 Ppfd = Annotated[float, Field(ge=0, le=20_000)]
@@ -117,18 +118,6 @@ class MapSumIn(Strict):
     dial_pct: float | None = Field(None, ge=0, le=100)
     dli: Dli = 12
     timer_step_min: Step = 15
-
-
-class MapStatisticsOut(Schema):
-    mean: float
-    area_mean: float
-    minimum: float
-    maximum: float
-    min_over_max: float | None
-    min_over_mean: float | None
-    max_over_mean: float | None
-    variation: float | None
-    christiansen: float | None
 
 
 class MapSumOut(WorkedOut):

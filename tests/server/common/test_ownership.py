@@ -54,6 +54,7 @@ def paths(grower, space, run):
         ("post", f"{a_lamp}/maps", MAP),
         ("put", f"{a_lamp}/maps/{made['id']}", kept),
         ("get", f"{a_lamp}/maps/{made['id']}/table", None),
+        ("post", f"{a_lamp}/maps/beside", {"maps": [{"map_id": made["id"]}]}),
         ("put", f"{a_lamp}/light-source", {"light_source": "map", "map_id": made["id"]}),
         ("post", f"{a_lamp}/pieces", PIECE),
         ("put", f"fixtures/pieces/{piece['id']}", PIECE),

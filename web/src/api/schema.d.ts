@@ -452,6 +452,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fixtures/{fixture_id}/maps/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Maps Beside
+         * @description A lamp's maps on the spots of the first of them; nothing is kept.
+         */
+        post: operations["server_fixtures_api_maps_beside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fixtures/{fixture_id}/maps/{map_id}": {
         parameters: {
             query?: never;
@@ -1480,6 +1500,60 @@ export interface components {
             windows: components["schemas"]["WindowOut"][];
         };
         /**
+         * BesideIn
+         * @description Maps of one lamp to set side by side; the others are shown on the spots of the first.
+         */
+        BesideIn: {
+            /** Maps */
+            maps: components["schemas"]["LayerIn"][];
+        };
+        /**
+         * BesideMapOut
+         * @description A map on the first one's spots, at full light: its PPFD, each over their mean, and over the
+         *     first's less 1; nothing where it says nothing.
+         */
+        BesideMapOut: {
+            /**
+             * Beyond
+             * @description spots it has no readings round
+             */
+            beyond: boolean[];
+            /** Change */
+            change: (number | null)[];
+            /** Largest Change */
+            largest_change: number | null;
+            /** Mean Change */
+            mean_change: number | null;
+            /** Of Mean */
+            of_mean: (number | null)[];
+            /** Ppfd */
+            ppfd: (number | null)[];
+            /** Rms Change */
+            rms_change: number | null;
+            statistics: components["schemas"]["MapStatisticsOut"] | null;
+        };
+        /** BesideOut */
+        BesideOut: {
+            first: components["schemas"]["BesideMapOut"];
+            /** Height Cm */
+            height_cm: number;
+            /** @description what the lamp's own figures give there */
+            model: components["schemas"]["BesideMapOut"];
+            /** Others */
+            others: components["schemas"]["OtherMapOut"][];
+            /**
+             * Rows
+             * @description which spot stands where, from the back; none where they are strewn
+             */
+            rows: (number | null)[][] | null;
+            /** Spots */
+            spots: components["schemas"]["SpotOut"][];
+            /** X Cm */
+            x_cm: number[];
+            /** Y Cm */
+            y_cm: number[];
+        };
+        /**
          * BinaryFileOut
          * @description A file, base64; lamps whose record cannot be read are left out of it.
          */
@@ -2474,6 +2548,19 @@ export interface components {
             lamps: components["schemas"]["LampIn"][];
         };
         /**
+         * LayerIn
+         * @description One of a lamp's maps at one of its heights, counted from the lowest.
+         */
+        LayerIn: {
+            /**
+             * Level
+             * @default 0
+             */
+            level: number;
+            /** Map Id */
+            map_id: number;
+        };
+        /**
          * LevelIn
          * @description One level more, on top.
          */
@@ -2987,6 +3074,12 @@ export interface components {
             doubled: components["schemas"]["DistanceOut"] | null;
             /** Opinions */
             opinions: components["schemas"]["OpinionOut"][];
+        };
+        /** OtherMapOut */
+        OtherMapOut: {
+            as_read: components["schemas"]["BesideMapOut"] | null;
+            /** @description what it says of the first one's tent and height */
+            carried: components["schemas"]["BesideMapOut"];
         };
         /** OutcomeOut */
         OutcomeOut: {
@@ -4053,6 +4146,13 @@ export interface components {
         SpectrumFileIn: {
             /** Text */
             text: string;
+        };
+        /** SpotOut */
+        SpotOut: {
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
         };
         /** StageIn */
         StageIn: {
@@ -5927,6 +6027,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_maps_beside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                fixture_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BesideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideOut"];
                 };
             };
             /** @description Unauthorized */
