@@ -3,8 +3,8 @@
 Two maps of one lamp seldom share their spots, and a map taken in another tent or at another height
 says something else of the same lamp. So each is shown on the first one's spots twice: as it was
 read, between its own readings and nowhere beyond them; and carried to the first one's tent and
-height, by its ratio to the model as a plan would use it. Lengths in cm, PPFD in umol m-2 s-1 at
-full light.
+height, by its ratio to the model where it was read, as a plan would use it. Lengths in cm, PPFD
+in umol m-2 s-1 at full light.
 """
 
 from contextlib import suppress
@@ -18,7 +18,6 @@ from scipy.spatial import KDTree, QhullError
 from canopy.errors import CanopyError
 from canopy.light.lightmap import MapStatistics, map_statistics
 from canopy.light.measured import (
-    SAME_HEIGHT_CM,
     MeasuredMap,
     as_measured,
     by_height,
@@ -177,14 +176,11 @@ def _read_at(layer: MapLayer, offsets_cm: Array) -> Array:
     return result
 
 
-def _carried(taken: MeasuredMap, lamp: PlacedLamp, first: MapLayer, modelled: Array) -> Array:
+def _carried(layer: MapLayer, lamp: PlacedLamp, offsets_cm: Array, modelled: Array) -> Array:
     """Return what a map's ratio to the model makes of the model on the first one's spots."""
-    fields = ratio_fields(taken, lamp)
-    offsets = _offsets(first)
-    known = np.array([field.height_cm for field in fields])
-    logs = np.array([field.at(offsets) for field in fields])
-    log = [np.interp(first.height_cm, known, logs[:, spot]) for spot in range(len(offsets))]
-    result: Array = modelled * np.exp(log)
+    rows = tuple((x, y, layer.height_cm, e) for (x, y), e in zip(layer.spots_cm, layer.ppfd))
+    (field,) = ratio_fields(replace(layer.taken, readings=rows), lamp)
+    result: Array = modelled * np.exp(field.at(offsets_cm))
     return result
 
 
@@ -216,14 +212,12 @@ def maps_beside(first: MapLayer, others: tuple[MapLayer, ...], lamp: PlacedLamp)
     found = []
     for other in others:
         read = _read_at(other, offsets)
-        beyond = np.isnan(read)
-        measured = other.taken.heights_cm()
-        beyond |= not measured[0] <= first.height_cm + SAME_HEIGHT_CM
-        beyond |= not first.height_cm <= measured[-1] + SAME_HEIGHT_CM
         found.append(
             OtherMap(
                 as_read=None if np.isnan(read).all() else beside(first.ppfd, read, everywhere),
-                carried=beside(first.ppfd, _carried(other.taken, lamp, first, modelled), beyond),
+                carried=beside(
+                    first.ppfd, _carried(other, lamp, offsets, modelled), np.isnan(read)
+                ),
             )
         )
     return MapsBeside(

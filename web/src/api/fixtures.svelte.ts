@@ -7,6 +7,8 @@ import {
   type Fixture,
   type FixtureIn,
   type MapIn,
+  type MapLayer,
+  type MapsBeside as Beside,
   type PhotometryIn,
   type Piece,
   type PieceIn,
@@ -100,6 +102,12 @@ class Fixtures extends Rows<Fixture> {
     const params = { path: { fixture_id: id, map_id } };
     const path = "/api/fixtures/{fixture_id}/maps/{map_id}" as const;
     return this.kept(answer(client.PUT(path, { params, body: { removed } })));
+  }
+
+  /** Maps of one lamp, each at one of its heights, on the spots of the first; nothing is kept. */
+  mapsBeside(id: number, maps: MapLayer[]): Promise<Beside> {
+    const path = "/api/fixtures/{fixture_id}/maps/beside" as const;
+    return answer(client.POST(path, { params: of(id), body: { maps } }));
   }
 
   async mapTable(id: number, map_id: number): Promise<string> {
