@@ -42,6 +42,7 @@ INSTALLED_APPS = [
     "csp",
     "server.common",
     "server.accounts",
+    "server.changes",
     "server.spaces",
     "server.fixtures",
     "server.crops",

@@ -8,6 +8,7 @@ from django.db.models import RestrictedError
 
 from server.accounts.models import Grower
 from server.accounts.services import signed_up
+from server.changes.services import note
 from server.common.rows import Expected, held, keep
 from server.crops.adapters import check_stages, starter_crops, with_bands
 from server.crops.models import Crop, Stage
@@ -49,9 +50,24 @@ def change_crop(crop: Crop, values: dict[str, Any], expected: Expected = None) -
     stages = with_bands(values["stages"])
     check_stages(stages)
     with held(crop, expected) as row:
+        before = _as_given(row)
         keep(row, name=values["name"], habit=values["habit"])
         _keep_stages(row, stages)
+        note(row, "crop", before, _as_given(crop_of(row.owner, row.pk)))
     return crop_of(crop.owner, crop.pk)
+
+
+STAGE_COLUMNS = tuple(
+    field.name
+    for field in Stage._meta.concrete_fields
+    if field.name not in ("crop", "position", "removed")
+)
+
+
+def _as_given(crop: Crop) -> dict[str, Any]:
+    """Return a crop as it would be given to be kept so."""
+    stages = [{name: getattr(stage, name) for name in STAGE_COLUMNS} for stage in crop.stages]
+    return {"name": crop.name, "habit": crop.habit, "stages": stages}
 
 
 def _keep_stages(crop: Crop, stages: list[dict[str, Any]]) -> None:

@@ -53,8 +53,12 @@ from server.runs.schemas.lamps import LampIn, LampOut, LampsIn
 from server.runs.schemas.levers import SettingOut
 from server.runs.schemas.lining import LiningGainsOut
 from server.runs.schemas.racks import RackAnswerOut
-from server.runs.schemas.run import NameIn, OnIn, RunIn, RunOut
+from server.runs.schemas.run import CopyIn, NameIn, OnIn, RunIn, RunOut, TakenBackOut
 from server.runs.schemas.season import OpinionsOut, SeasonOut, SeasonWishesIn
+from server.runs.undo import TakenBack
+from server.runs.undo import redo as make_again
+from server.runs.undo import undo as take_back
+from server.spaces.adapters import lined_otherwise
 from server.spaces.selectors import rack_of, space_of
 
 Day = Annotated[date, Field(ge=FIRST_START, le=LAST_START)]
@@ -131,9 +135,24 @@ def put_away(
 
 
 @router.post("/{int:run_id}/copy", response={201: RunOut, **PROBLEMS})
-def copy_run(request: HttpRequest, run_id: int, payload: NameIn) -> Status[Run]:
-    """Make a new plan of all that a run is made of."""
-    return Status(201, services.copy_run(_run(request, run_id), payload.name))
+def copy_run(request: HttpRequest, run_id: int, payload: CopyIn) -> Status[Run]:
+    """Make a new plan of all that a run is made of, in the same space or in a copy of it."""
+    run = _run(request, run_id)
+    apart = payload.own_space or payload.lining
+    lined = lined_otherwise(run.space, payload.lining) if apart else None
+    return Status(201, services.copy_run(run, payload.name, lined))
+
+
+@router.post("/{int:run_id}/undo", response={200: TakenBackOut, **PROBLEMS})
+def undo(request: HttpRequest, run_id: int) -> TakenBack:
+    """Take back the last change of a plan, or of what it follows; the last twenty can be."""
+    return take_back(_run(request, run_id))
+
+
+@router.post("/{int:run_id}/redo", response={200: TakenBackOut, **PROBLEMS})
+def redo(request: HttpRequest, run_id: int) -> TakenBack:
+    """Make again what was taken back last."""
+    return make_again(_run(request, run_id))
 
 
 @router.put("/{int:run_id}/begin", response={200: RunOut, **CHANGES})

@@ -26,13 +26,11 @@ def history_of(run: Run) -> QuerySet[Setting]:
     return run.settings.select_related("plan").order_by("-id")
 
 
-def _planned(run: Run) -> QuerySet[Setting]:
-    return run.settings.filter(
-        kind="planned", holds_from=None, level=0, group=0, channel=None
-    ).order_by("id")
+def kept_setting(run: Run, stage_id: int, from_day: int, group: int = 0) -> Setting | None:
+    """Return the levers as the grower left them for a stage from a day on, if they did.
 
-
-def kept_setting(run: Run, stage_id: int, from_day: int) -> Setting | None:
-    """Return the levers as the grower left them for a stage from a day on, if they did."""
-    row = _planned(run).filter(stage=stage_id, from_day=from_day).last()
+    Those of all lamps, or of a group beside.
+    """
+    place = {"stage": stage_id, "from_day": from_day, "group": group, "level": 0, "channel": None}
+    row = run.settings.filter(kind="planned", holds_from=None, **place).order_by("id").last()
     return None if row is None or row.freed else row

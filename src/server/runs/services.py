@@ -9,6 +9,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from server.accounts.models import Grower
+from server.changes.services import forget, keep_noted, note
 from server.common.problems import CanopyError
 from server.common.rows import Expected, held, keep, touch
 from server.crops.models import Crop
@@ -16,6 +17,7 @@ from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle, overlapping
 from server.runs.adapters.racks import every_above
 from server.runs.adapters.standing import (
+    LAMP_COLUMNS,
     WISHES,
     changes_in,
     copied,
@@ -27,6 +29,7 @@ from server.runs.adapters.standing import (
 from server.runs.models import Arrangement, Plan, Run, RunLamp, RunStage, Setting
 from server.runs.selectors import kept_setting, run_of
 from server.spaces.models import Space
+from server.spaces.services import copy_space
 
 MOST_SETTINGS = 20_000
 """Settings one run can hold: years of moved levers."""
@@ -38,6 +41,9 @@ MOST_RUNS = 1000
 AHEAD = timedelta(minutes=5)
 """How far another clock may be ahead of this one."""
 
+SETTLED_CHANGES = ("made_of", "lamps", "wishes")
+"""Sides of a plan that stay as they are once it has begun."""
+
 SETTLED = "This run has begun and stands on its own copy. Copy it to a new plan to try that there."
 
 
@@ -47,7 +53,7 @@ def _planned(run: Run) -> None:
         raise CanopyError(SETTLED)
 
 
-def _not_over(run: Run) -> None:
+def check_goes_on(run: Run) -> None:
     """Refuse to plan on in a run that has ended."""
     if run.ended_on is not None:
         raise CanopyError("This run has ended; take its end back first, or copy it.")
@@ -57,7 +63,7 @@ def _running(run: Run) -> date:
     """Return the day a run began on, or refuse."""
     if run.begun_on is None:
         raise CanopyError("This plan has not begun yet; begin it first.")
-    _not_over(run)
+    check_goes_on(run)
     return run.begun_on
 
 
@@ -103,7 +109,8 @@ def change_run(
             _planned(row)
         if not row.arrangements.filter(space=space, fixture=fixture).exists():
             _take_along(row, space, fixture)
-        keep(row, space=space, fixture=fixture, crop=crop, over_cap=over_cap)
+        made_of = {"space_id": space.pk, "fixture_id": fixture.pk, "crop_id": crop.pk}
+        keep_noted(row, "made_of", **made_of, over_cap=over_cap)
     return run_of(run.owner, run.pk)
 
 
@@ -133,12 +140,26 @@ def _arrange(run: Run, space: Space, fixture: Fixture, lamps: list[HungFixture])
     )
 
 
+def _hung(lamps: list[HungFixture]) -> list[dict[str, Any]]:
+    """Return lamps as they are noted: which, and where."""
+    return [
+        {
+            "fixture_id": lamp.fixture_id,
+            "piece_id": lamp.piece_id,
+            "bars_off": list(lamp.bars_off),
+            **{name: getattr(lamp, name) for name in LAMP_COLUMNS},
+        }
+        for lamp in lamps
+    ]
+
+
 def hang_lamps(run: Run, lamps: list[HungFixture], expected: Expected = None) -> list[HungFixture]:
     """Keep where a plan's lamps hang; none puts its fixture once in the middle."""
     with held(run, expected) as row:
         _planned(row)
         if lamps:
             check_lamps(row.space, row.fixture, lamps)
+        note(row, "lamps", _hung(hung_in(row)), _hung(lamps))
         _arrange(row, row.space, row.fixture, lamps)
         keep(row)
     return standing_of(run_of(run.owner, run.pk)).lamps
@@ -147,7 +168,7 @@ def hang_lamps(run: Run, lamps: list[HungFixture], expected: Expected = None) ->
 def name_run(run: Run, name: str, expected: Expected = None) -> Run:
     """Give a run a name; without one it is called by its space and crop."""
     with held(run, expected) as row:
-        keep(row, name=name)
+        keep_noted(row, "name", name=name)
     return run_of(run.owner, run.pk)
 
 
@@ -161,23 +182,29 @@ def put_away(run: Run, removed: bool, expected: Expected = None) -> Run:
 COPIED = ("space", "fixture", "crop", *(name for name in WISHES if name != "started_on"))
 
 
-def copy_run(run: Run, name: str) -> Run:
+def copy_run(run: Run, name: str, lined: dict[str, str] | None = None) -> Run:
     """Return a new plan with all that a run is made of, its lamps and what was kept for stages.
 
-    Of a begun run the copy follows space, crop and lamps as they are today.
+    Of a begun run the copy follows space, crop and lamps as they are today. With walls lined
+    otherwise it has a space of its own, like this one but for them.
     """
     with held(run) as row:
         _check_room(row.owner)
+        own = {field: getattr(row, field) for field in COPIED}
+        if lined is not None:
+            own["space"] = copy_space(row.space, name or row.space.name, **lined)
         made = Run.objects.create(
             owner=row.owner,
             name=name,
             copied_from=row,
             started_on=row.started_on if row.begun_on is None else row.owner.today(),
-            **{field: getattr(row, field) for field in COPIED},
+            **own,
         )
         plan = Plan.objects.create(run=made, number=1)
         for arrangement in row.arrangements.all():
             lamps = list(arrangement.lamps.all())
+            if arrangement.space_id == row.space_id:
+                arrangement.space = made.space
             arrangement.pk, arrangement.run = None, made
             arrangement.save()
             for lamp in lamps:
@@ -194,7 +221,7 @@ def keep_wishes(run: Run, values: dict[str, Any], expected: Expected = None) -> 
     with held(run, expected) as row:
         if any(getattr(row, name) != value for name, value in values.items()):
             _planned(row)
-        keep(row, **values)
+        keep_noted(row, "wishes", **values)
     return run_of(run.owner, run.pk)
 
 
@@ -226,6 +253,7 @@ def begin_run(run: Run, on: date | None, expected: Expected = None) -> Run:
             for i, stage in enumerate(document["crop"]["stages"])
         )
         keep(row, begun_on=begun_on, started_on=begun_on)
+        forget(row, SETTLED_CHANGES)
     return run_of(run.owner, run.pk)
 
 
@@ -312,14 +340,49 @@ def take_back_end(run: Run, expected: Expected = None) -> Run:
 # settings, never changed
 
 
+def _known(run: Run, key: UUID | None) -> Setting | None:
+    """Return the setting that was sent with a key before."""
+    return None if key is None else run.settings.filter(key=key).first()
+
+
 def _append(run: Run, key: UUID | None, **values: Any) -> Setting:
-    """Append a setting to a run's latest plan; one with a key known already is kept once."""
-    known = None if key is None else run.settings.filter(key=key).first()
-    if known is not None:
-        return known
+    """Append a setting to a run's latest plan."""
     if run.settings.count() >= MOST_SETTINGS:
         raise CanopyError(f"{MOST_SETTINGS} settings are the most a run can hold; copy it.")
     return Setting.objects.create(run=run, plan=_plan_of(run), key=key, **values)
+
+
+LEVERS = ("height_cm", "dial_pct", "windows", "locked")
+
+
+def _levers(setting: Setting | None) -> dict[str, Any] | None:
+    """Return a setting as it is noted; none where the plan chooses."""
+    return None if setting is None else {name: getattr(setting, name) for name in LEVERS}
+
+
+def set_planned(
+    run: Run,
+    stage_id: int,
+    from_day: int,
+    group: int,
+    values: dict[str, Any] | None,
+    key: UUID | None = None,
+) -> Setting:
+    """Append what is planned at a stage from a day on, for all lamps or a group, and note it.
+
+    Without values it is the plan's again, or what holds before it.
+    """
+    known = _known(run, key)
+    if known is not None:
+        return known
+    before = _levers(kept_setting(run, stage_id, from_day, group))
+    place = {"stage_id": stage_id, "from_day": from_day, "group": group}
+    made = {"freed": True} if values is None else values
+    setting = _append(run, key, kind="planned", **place, **made)
+    after = None if values is None else _levers(setting)
+    note(run, "group" if group else "levers", before, after, **place)
+    touch(run)
+    return setting
 
 
 MOST_CHANGES = 10
@@ -354,25 +417,20 @@ def keep_setting(
         "locked": locked,
     }
     with held(run) as row:
-        _not_over(row)
+        check_goes_on(row)
         present = kept_setting(row, stage_id, from_day)
         if present is not None and all(getattr(present, n) == v for n, v in values.items()):
             return present
         _check_changes(row, stage_id, from_day)
-        at = {"stage_id": stage_id, "from_day": from_day}
-        setting = _append(row, key, kind="planned", **at, **values)
-        touch(row)
-    return setting
+        return set_planned(row, stage_id, from_day, 0, values, key)
 
 
 def free_setting(run: Run, stage_id: int, from_day: int, key: UUID | None = None) -> None:
     """Let the plan choose the levers of a stage again; a change within it is none any more."""
     with held(run) as row:
-        _not_over(row)
+        check_goes_on(row)
         if kept_setting(row, stage_id, from_day) is not None:
-            at = {"stage_id": stage_id, "from_day": from_day}
-            _append(row, key, kind="planned", freed=True, **at)
-            touch(row)
+            set_planned(row, stage_id, from_day, 0, None, key)
 
 
 def keep_group(
@@ -389,28 +447,24 @@ def keep_group(
     A dial at 0 is a lamp switched off.
     """
     _check_windows(windows)
-    place = {"stage_id": stage_id, "from_day": from_day, "group": group}
     with held(run) as row:
-        _not_over(row)
+        check_goes_on(row)
         if from_day and from_day not in changes_in(set_beside(row)).get(stage_id, ()):
             raise CanopyError(
                 "Nothing else changes on that day; set the group from the stage's first day, or "
                 "keep a change of the levers first.",
                 "from_day",
             )
-        setting = _append(row, key, kind="planned", dial_pct=dial_pct, windows=windows, **place)
-        touch(row)
-    return setting
+        values = {"dial_pct": dial_pct, "windows": windows}
+        return set_planned(row, stage_id, from_day, group, values, key)
 
 
 def free_group(run: Run, stage_id: int, from_day: int, group: int, key: UUID | None = None) -> None:
     """Let a group of lamps do again as they would in none, or as before the change."""
     with held(run) as row:
-        _not_over(row)
+        check_goes_on(row)
         if (stage_id, from_day, group) in set_beside(row):
-            place = {"stage_id": stage_id, "from_day": from_day, "group": group}
-            _append(row, key, kind="planned", freed=True, **place)
-            touch(row)
+            set_planned(row, stage_id, from_day, group, None, key)
 
 
 def _check_windows(windows: list[dict[str, Any]]) -> None:
@@ -436,6 +490,9 @@ def log_setting(
         begun_on = _running(row)
         if moment.astimezone(row.owner.zone).date() < begun_on:
             raise CanopyError(f"That was before the run began on {begun_on}.", "holds_from")
+        known = _known(row, key)
+        if known is not None:
+            return known
         setting = _append(row, key, stage_id=stage_id, holds_from=moment, **values)
         touch(row)
     return setting

@@ -87,6 +87,25 @@ def other_boxes(
     ]
 
 
+def lined_otherwise(space: Space, name: str) -> dict[str, str]:
+    """Return the linings of a space lined in one of the other ways; as it is without a name.
+
+    Raises
+    ------
+    CanopyError
+        When there is no such way to line it that would send back more.
+    """
+    if not name:
+        return {}
+    for key, rest, walls in other_linings(space.lining, space.wall_linings()):
+        if key == name:
+            return {"lining": rest, **{f"lining_{w}": own for w, own in zip(WALLS, walls)}}
+    raise CanopyError(
+        "Lined so, this space would send back no more than it does; choose another lining.",
+        "lining",
+    )
+
+
 def stands_of(space: Space) -> tuple[Stand, ...]:
     """Return the steps plants stand on."""
     return tuple(Stand(**row) for row in space.stands)

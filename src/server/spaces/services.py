@@ -1,10 +1,12 @@
 """What can be done with a space."""
 
+from datetime import date
 from typing import Any
 
 from django.db import transaction
 
 from server.accounts.models import Grower
+from server.changes.services import changed, note, put_back
 from server.common.problems import CanopyError
 from server.common.rows import Expected, held, keep
 from server.spaces.adapters import MOST_LEVELS, check_space
@@ -14,13 +16,13 @@ from server.spaces.selectors import rack_of, space_of
 MOST_RACK_NAME = 66
 """Characters of a rack's name in those of its levels."""
 
-LIKE_BELOW = tuple(
+OWN = tuple(
     field.name
     for field in Space._meta.concrete_fields
     if field.name
     not in ("id", "owner", "created_at", "changed_at", "version", "removed", "rack", "tier")
 )
-"""What a new level takes from the one under it."""
+"""What a copy of a space, or a new level, takes from it."""
 
 MOST_TARIFFS = 500
 """Prices one space can keep: a change every month for forty years."""
@@ -38,8 +40,11 @@ def _parted(values: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
     return own, tariff
 
 
-def _keep_tariff(space: Space, tariff: dict[str, Any]) -> None:
-    """Append what power costs where it differs from what is known for its day."""
+def _keep_tariff(space: Space, tariff: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
+    """Append what power costs where it differs from what is known for its day.
+
+    Returns what of it is so before and after, as it is noted; nothing where it does not change.
+    """
     day = tariff["holds_from"] or space.owner.today()
     known = space.tariff_on(day) if space.tariffs.exists() else None
     new = {
@@ -51,6 +56,11 @@ def _keep_tariff(space: Space, tariff: dict[str, Any]) -> None:
         if space.tariffs.count() >= MOST_TARIFFS:
             raise CanopyError(f"{MOST_TARIFFS} prices are the most a space can keep.")
         Tariff.objects.create(space=space, holds_from=day, **new)
+        if known is not None:
+            before = {name: getattr(known, name) for name in new}
+            from_then = {"holds_from": day}
+            return {"tariff": before | from_then}, {"tariff": new | from_then}
+    return {}, {}
 
 
 def add_space(grower: Grower, values: dict[str, Any]) -> Space:
@@ -68,9 +78,35 @@ def change_space(space: Space, values: dict[str, Any], expected: Expected = None
     check_space(values)
     own, tariff = _parted(values)
     with held(space, expected) as row:
+        before, after = changed(row, own)
         keep(row, **own)
-        _keep_tariff(row, tariff)
+        was, now = _keep_tariff(row, tariff)
+        note(row, "space", before | was, after | now)
     return space_of(space.owner, space.pk)
+
+
+def space_as_noted(space: Space, values: dict[str, Any]) -> None:
+    """Let a space be as it was noted; another price is a row of its own."""
+    own = dict(values)
+    tariff = own.pop("tariff", None)
+    put_back(space, own)
+    if tariff is not None:
+        _keep_tariff(space, tariff | {"holds_from": date.fromisoformat(tariff["holds_from"])})
+
+
+def copy_space(space: Space, name: str, **other: Any) -> Space:
+    """Return a new space like one, with its prices; a level of a rack stands by itself.
+
+    What is given besides is otherwise in the copy.
+    """
+    values = {name: getattr(space, name) for name in OWN} | {"name": name} | other
+    check_space(values)
+    with transaction.atomic():
+        made = Space.objects.create(owner=space.owner, **values)
+        for tariff in space.tariffs.all():
+            tariff.pk, tariff.space = None, made
+            tariff.save()
+    return space_of(space.owner, made.pk)
 
 
 def add_rack(grower: Grower, name: str, clear_cm: list[float], level: dict[str, Any]) -> Rack:
@@ -99,7 +135,7 @@ def add_level(rack: Rack, clear_cm: float, expected: Expected = None) -> Rack:
         if top is None or top.tier + 1 >= MOST_LEVELS:
             raise CanopyError(f"{MOST_LEVELS} levels are the most a rack can have.")
         tariff, tier = top.present_tariff(), top.tier + 1
-        own = {name: getattr(top, name) for name in LIKE_BELOW}
+        own = {name: getattr(top, name) for name in OWN}
         values = _level(own, row.name, tier, clear_cm)
         check_space(values)
         space = Space.objects.create(owner=row.owner, rack=row, tier=tier, **values)

@@ -65,6 +65,8 @@ def paths(grower, space, run):
         ("put", f"{a_run}/name", {"name": "For the show"}),
         ("put", f"{a_run}/aside", kept),
         ("post", f"{a_run}/copy", {}),
+        ("post", f"{a_run}/undo", None),
+        ("post", f"{a_run}/redo", None),
         ("get", f"{a_run}/file", None),
         ("get", f"{a_run}/lamps", None),
         ("get", f"{a_run}/lamps/another?fixture_id={lamp['id']}", None),

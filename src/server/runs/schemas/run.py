@@ -1,7 +1,7 @@
 """Runs: made of, begun, ended."""
 
 from datetime import date
-from typing import Annotated
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field, StringConstraints
@@ -60,6 +60,33 @@ class NameIn(Strict):
     """A plan's name; empty for that of its space and crop."""
 
     name: PlanName = ""
+
+
+class CopyIn(NameIn):
+    """A copy's name, and whether it has a space of its own, lined like this one or otherwise."""
+
+    own_space: bool = False
+    lining: str = Field("", max_length=20, description="one of those the lining's gains name")
+
+
+class TakenBackOut(Schema):
+    """What was taken back or made again, at which stage and group of lamps, and the plan now."""
+
+    what: Literal[
+        "made_of",
+        "lamps",
+        "wishes",
+        "name",
+        "levers",
+        "group",
+        "space",
+        "crop",
+        "fixture",
+        "light",
+    ]
+    stage_id: int | None
+    group: int
+    run: RunOut
 
 
 class OnIn(Strict):

@@ -1,0 +1,1 @@
+"""Changes that can be taken back: what a row was before, and after."""
