@@ -11,12 +11,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.crop.photoperiod import timer_hours
+from canopy.crop.targets import StageTarget
 from canopy.daylight.lampday import lit_by
 from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import HeightStack, height_stack
-from canopy.light.lightmap import Grid, even_grid
+from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
 from canopy.light.stands import Stand, raised
 from canopy.light.transport import Transport, prepare
@@ -33,6 +34,16 @@ Mask = NDArray[np.bool_]
 
 KEPT = 24
 KEPT_LAMPS = 64
+
+
+@dataclass(frozen=True)
+class Held:
+    """A map held against a band of PPFD, shape (points,), and the share of the plants inside."""
+
+    ppfd: Array
+    low: float
+    high: float
+    inside: float
 
 
 @dataclass(frozen=True)
@@ -82,6 +93,18 @@ class Bench:
             return self.ppfd(index)
         day: Array = self.timed_ppfd(index) + self.apart.dli[h] / per_umol
         return day
+
+    def against_band(self, target: StageTarget, index: tuple[int, int, int]) -> Held:
+        """Return the map that is held against the band at a setting, and where plants are in it.
+
+        Against a band of PPFD what all lamps give at once, else what makes the day.
+        """
+        ppfd = self.day_ppfd(index) if target.own_ppfd_band is None else self.ppfd(index)
+        low, high = self.space.lamp_band(target, float(self.space.hours[index[2]]))
+        share = self.stack.weights[self.standing]
+        return Held(
+            ppfd, low, high, share_inside(ppfd[self.standing], share / share.sum(), low, high)
+        )
 
 
 @once(KEPT)

@@ -10,6 +10,7 @@ from server.common.schemas import Id, SaidOut, Strict
 from server.fixtures.schemas import FindingOut, Trust
 from server.runs.adapters.bench import TargetName
 from server.runs.schemas.levers import ObstacleOut, OutcomeOut, SettingOut
+from server.runs.schemas.season import AimName
 
 
 class OwnershipIn(Strict):
@@ -112,6 +113,80 @@ class FloorDifferenceOut(Schema):
 class CostPointOut(Schema):
     year: float
     cost: float
+
+
+class PlansIn(Strict):
+    """Other plans to put beside one, and the stage of this one they are looked at in."""
+
+    run_ids: list[Id] = Field(min_length=1, max_length=3)
+    stage_id: Id
+
+
+class HungCountOut(Schema):
+    name: str
+    count: int
+
+
+class FloorAtOut(Schema):
+    """A floor on the first day of a stage, what over the plan's hours makes the day."""
+
+    x_cm: list[float]
+    y_cm: list[float]
+    floor: list[list[float]]
+    ppfd_low: float
+    ppfd_high: float
+    hot_spot_cap: float
+    inside_share: float
+
+
+class StageAtOut(Schema):
+    name: str
+    dli_low: float
+    dli_high: float
+    refused: str
+    setting: SettingOut | None
+    outcome: OutcomeOut | None
+    relaxed: list[TargetName]
+    floor: FloorAtOut | None
+
+
+class SpaceAtOut(Schema):
+    """The space a plan stands in, as it stands on it."""
+
+    name: str
+    lining: str
+    lining_left: str
+    lining_right: str
+    lining_front: str
+    lining_back: str
+    width_cm: float
+    depth_cm: float
+    height_cm: float
+
+
+class PlanBesideOut(Schema):
+    """A plan with its season's sums; ``short`` are stages that miss a target or cannot be."""
+
+    run_id: int
+    space: SpaceAtOut
+    crop: str
+    currency: str
+    aim: AimName
+    lamps: list[HungCountOut]
+    refused: str
+    days: int
+    kwh: float
+    cost: float
+    trips: int
+    short: list[str]
+    stage: StageAtOut | None
+
+
+class PlansOut(Schema):
+    """Plans in the order asked, and how each floor differs from the first one's."""
+
+    plans: list[PlanBesideOut]
+    differences: list[FloorDifferenceOut | None]
 
 
 class CompareOut(ShelfOut):

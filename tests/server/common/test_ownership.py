@@ -78,6 +78,7 @@ def paths(grower, space, run):
         ("get", f"{a_run}/stages/{first}/opinions", None),
         ("post", f"{a_run}/shelf", {}),
         ("post", f"{a_run}/compare", {"lamps": [{"fixture_id": lamp["id"]}] * 2}),
+        ("post", f"{a_run}/beside", {"run_ids": [run["id"]], "stage_id": first}),
         ("get", f"{a_run}/headroom", None),
         ("get", f"{a_run}/stages/{first}/bench", None),
         ("post", f"{a_run}/bench", {"stage_id": first, **LEVERS}),

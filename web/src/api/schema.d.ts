@@ -724,6 +724,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Plans Beside
+         * @description A plan beside up to three others: seasons, and floors at a stage.
+         */
+        post: operations["server_choosing_api_plans_beside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/compare": {
         parameters: {
             query?: never;
@@ -755,7 +775,7 @@ export interface paths {
         put?: never;
         /**
          * Copy Run
-         * @description Make a new plan of all that a run is made of.
+         * @description Make a new plan of all that a run is made of, in the same space or in a copy of it.
          */
         post: operations["server_runs_api_copy_run"];
         delete?: never;
@@ -906,6 +926,26 @@ export interface paths {
          */
         put: operations["server_runs_api_name_run"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Redo
+         * @description Make again what was taken back last.
+         */
+        post: operations["server_runs_api_redo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1143,6 +1183,26 @@ export interface paths {
          * @description Let the plan choose the levers of a stage again, or take a change within it out.
          */
         delete: operations["server_runs_api_free_setting"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Undo
+         * @description Take back the last change of a plan, or of what it follows; the last twenty can be.
+         */
+        post: operations["server_runs_api_undo"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1668,6 +1728,28 @@ export interface components {
             fixture_id: number;
         };
         /**
+         * CopyIn
+         * @description A copy's name, and whether it has a space of its own, lined like this one or otherwise.
+         */
+        CopyIn: {
+            /**
+             * Lining
+             * @description one of those the lining's gains name
+             * @default
+             */
+            lining: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Own Space
+             * @default false
+             */
+            own_space: boolean;
+        };
+        /**
          * CostIn
          * @description What watts, hours and days cost, in all and a plant.
          */
@@ -2189,6 +2271,26 @@ export interface components {
             /** Weight Kg */
             weight_kg: number;
         };
+        /**
+         * FloorAtOut
+         * @description A floor on the first day of a stage, what over the plan's hours makes the day.
+         */
+        FloorAtOut: {
+            /** Floor */
+            floor: number[][];
+            /** Hot Spot Cap */
+            hot_spot_cap: number;
+            /** Inside Share */
+            inside_share: number;
+            /** Ppfd High */
+            ppfd_high: number;
+            /** Ppfd Low */
+            ppfd_low: number;
+            /** X Cm */
+            x_cm: number[];
+            /** Y Cm */
+            y_cm: number[];
+        };
         /** FloorDifferenceOut */
         FloorDifferenceOut: {
             /** Brighter */
@@ -2398,6 +2500,13 @@ export interface components {
              * @enum {integer}
              */
             step_min: 1 | 15 | 30 | 60;
+        };
+        /** HungCountOut */
+        HungCountOut: {
+            /** Count */
+            count: number;
+            /** Name */
+            name: string;
         };
         /**
          * HungLampOut
@@ -3286,6 +3395,39 @@ export interface components {
             /** Watts */
             watts?: number | null;
         };
+        /**
+         * PlanBesideOut
+         * @description A plan with its season's sums; ``short`` are stages that miss a target or cannot be.
+         */
+        PlanBesideOut: {
+            /**
+             * Aim
+             * @enum {string}
+             */
+            aim: "likely" | "middle" | "energy" | "even" | "gentle" | "moves";
+            /** Cost */
+            cost: number;
+            /** Crop */
+            crop: string;
+            /** Currency */
+            currency: string;
+            /** Days */
+            days: number;
+            /** Kwh */
+            kwh: number;
+            /** Lamps */
+            lamps: components["schemas"]["HungCountOut"][];
+            /** Refused */
+            refused: string;
+            /** Run Id */
+            run_id: number;
+            /** Short */
+            short: string[];
+            space: components["schemas"]["SpaceAtOut"];
+            stage: components["schemas"]["StageAtOut"] | null;
+            /** Trips */
+            trips: number;
+        };
         /** PlannedOut */
         PlannedOut: {
             /** Abrupt */
@@ -3331,6 +3473,26 @@ export interface components {
             trips: number[];
             /** Windows */
             windows: components["schemas"]["WindowOut"][];
+        };
+        /**
+         * PlansIn
+         * @description Other plans to put beside one, and the stage of this one they are looked at in.
+         */
+        PlansIn: {
+            /** Run Ids */
+            run_ids: number[];
+            /** Stage Id */
+            stage_id: number;
+        };
+        /**
+         * PlansOut
+         * @description Plans in the order asked, and how each floor differs from the first one's.
+         */
+        PlansOut: {
+            /** Differences */
+            differences: (components["schemas"]["FloorDifferenceOut"] | null)[];
+            /** Plans */
+            plans: components["schemas"]["PlanBesideOut"][];
         };
         /**
          * PlotIn
@@ -3936,6 +4098,30 @@ export interface components {
             setting: components["schemas"]["SettingOut"];
         };
         /**
+         * SpaceAtOut
+         * @description The space a plan stands in, as it stands on it.
+         */
+        SpaceAtOut: {
+            /** Depth Cm */
+            depth_cm: number;
+            /** Height Cm */
+            height_cm: number;
+            /** Lining */
+            lining: string;
+            /** Lining Back */
+            lining_back: string;
+            /** Lining Front */
+            lining_front: string;
+            /** Lining Left */
+            lining_left: string;
+            /** Lining Right */
+            lining_right: string;
+            /** Name */
+            name: string;
+            /** Width Cm */
+            width_cm: number;
+        };
+        /**
          * SpaceIn
          * @description A space; a price that differs from the present one holds from ``tariff_from``, or today.
          */
@@ -4153,6 +4339,22 @@ export interface components {
             x_cm: number;
             /** Y Cm */
             y_cm: number;
+        };
+        /** StageAtOut */
+        StageAtOut: {
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            floor: components["schemas"]["FloorAtOut"] | null;
+            /** Name */
+            name: string;
+            outcome: components["schemas"]["OutcomeOut"] | null;
+            /** Refused */
+            refused: string;
+            /** Relaxed */
+            relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
+            setting: components["schemas"]["SettingOut"] | null;
         };
         /** StageIn */
         StageIn: {
@@ -4383,6 +4585,22 @@ export interface components {
             ignored: string[];
             /** Troubles */
             troubles: components["schemas"]["TroubleOut"][];
+        };
+        /**
+         * TakenBackOut
+         * @description What was taken back or made again, at which stage and group of lamps, and the plan now.
+         */
+        TakenBackOut: {
+            /** Group */
+            group: number;
+            run: components["schemas"]["RunOut"];
+            /** Stage Id */
+            stage_id: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "made_of" | "lamps" | "wishes" | "name" | "levers" | "group" | "space" | "crop" | "fixture" | "light";
         };
         /** TariffBandIn */
         TariffBandIn: {
@@ -7280,6 +7498,77 @@ export interface operations {
             };
         };
     };
+    server_choosing_api_plans_beside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlansIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlansOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_choosing_api_compare_lamps: {
         parameters: {
             query?: never;
@@ -7362,7 +7651,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NameIn"];
+                "application/json": components["schemas"]["CopyIn"];
             };
         };
         responses: {
@@ -8061,6 +8350,73 @@ export interface operations {
             };
             /** @description Precondition Failed */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBackOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9114,6 +9470,73 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBackOut"];
+                };
             };
             /** @description Unauthorized */
             401: {

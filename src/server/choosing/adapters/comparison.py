@@ -5,7 +5,14 @@ from dataclasses import dataclass
 
 from canopy.errors import CanopyError
 from canopy.fixture.ownership import CostLine, cost_line, crossing_years
-from canopy.light.floors import MapTaken, floor_difference, map_notes, taken_from_readings
+from canopy.light.floors import (
+    FloorDifference,
+    MapTaken,
+    floor_difference,
+    map_notes,
+    taken_from_readings,
+)
+from canopy.light.lightmap import Grid
 from canopy.plan.ranking import cheapest
 from canopy.words import Said
 from server.choosing.adapters.ranking import (
@@ -38,6 +45,11 @@ class Difference:
     brighter: float
     dimmer: float
     floor: list[list[float]]
+
+    @classmethod
+    def of(cls, less: FloorDifference, grid: Grid) -> "Difference":
+        """Return a difference of the core's with its map in rows."""
+        return cls(less.mean, less.largest, less.brighter, less.dimmer, rounded(less.map_, grid))
 
 
 @dataclass(frozen=True)
@@ -105,7 +117,7 @@ def _difference(row: ShelfRow, first: ShelfRow) -> Difference | None:
         return None
     grid = row.ranked.grid
     less = floor_difference(row.ranked.floor, first.ranked.floor, grid.area_weights())
-    return Difference(less.mean, less.largest, less.brighter, less.dimmer, rounded(less.map_, grid))
+    return Difference.of(less, grid)
 
 
 def _taken(fixture: Fixture) -> MapTaken:

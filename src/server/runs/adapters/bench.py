@@ -25,7 +25,6 @@ from canopy.light.lightmap import (
     capture,
     capture_bound,
     map_statistics,
-    share_inside,
 )
 from canopy.light.stands import Stand
 from canopy.plan.advice import BindingName as BindingName
@@ -264,14 +263,12 @@ def bench_answer(
     counting = {name: mask for name, mask in ready.masks.items() if name not in given_up}
     light = float(space.light[index[1]])
     ppfd = ready.ppfd(index)
-    low, high = space.lamp_band(target, setting.hours)
+    held = ready.against_band(target, index)
     weights = ready.stack.weights
     # of the lamps on the plan's timer: capture asks what becomes of their light
     area_mean = float(ready.timed_ppfd(index) @ weights)
     on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
     here, share = ppfd[ready.standing], weights[ready.standing]
-    own_band = target.own_ppfd_band is not None
-    held = ppfd if own_band else ready.day_ppfd(index)
     tariff = tariff_of(run.tariff)
     daylight = part_daylight(run, part).any_day()
     windows = problem.losses.day.windows(setting.hours)
@@ -307,10 +304,10 @@ def bench_answer(
         rehang=rehang(problem, ready, index, counting),
         floor=_floor(problem, ready, ppfd, ready.day_ppfd(index)),
         statistics=map_statistics(here, share),
-        inside_share=share_inside(held[ready.standing], share / share.sum(), low, high),
-        ppfd_low=low,
-        ppfd_high=high,
-        own_band=own_band,
+        inside_share=held.inside,
+        ppfd_low=held.low,
+        ppfd_high=held.high,
+        own_band=target.own_ppfd_band is not None,
         dli_per_umol=float(space.lamp_dli(1.0, setting.hours)),
         daylight_dli=problem.daylight_dli,
         above_dli=above.dli,

@@ -91,7 +91,7 @@ class SeasonStage:
 
 @dataclass(frozen=True)
 class SeasonAnswer:
-    """A run's whole season."""
+    """A run's whole season; ``plans`` are its stages as the core has them."""
 
     first: date
     days: int
@@ -104,6 +104,7 @@ class SeasonAnswer:
     price: list[TariffBand]
     ceiling_cm: float
     made_of: MadeOf
+    plans: list[StagePlan]
 
 
 def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
@@ -137,6 +138,7 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
         price=tariff.spans(),
         ceiling_cm=run.space.height_cm,
         made_of=made_of(run),
+        plans=plans,
     )
 
 
