@@ -29,6 +29,11 @@ def test_placed_lamps_are_there_again_with_the_first_lamp(demo):
     lamp.select_option(label="Wickerlight Six")
     expect(demo.locator("h1 + p")).to_have_text(before)
     expect(three).to_be_visible()
+    # taken back step by step, the other lamp hangs there again, and then these three
+    for shown in ("Tallow Long 150", "Wickerlight Six"):
+        demo.get_by_role("button", name="Take back the last change of this plan").click()
+        expect(lamp.locator("option:checked")).to_have_text(shown)
+    expect(three).to_be_visible()
     three.click()
     demo.get_by_role("button", name="3 Button 40").click()
     expect(demo.get_by_label("Tilted (°)")).to_have_value("5")
@@ -55,7 +60,7 @@ def test_one_and_two_of_a_lamp_are_compared(demo):
     demo.get_by_role("link", name="Fixtures").click()
     demo.get_by_role("button", name="Rank them in this tent").click()
     demo.get_by_label("Of each").select_option(label="one, or two side by side")
-    demo.get_by_role("button", name="Rank again").click()
+    demo.get_by_role("button", name="Rank again").click(timeout=60_000)
     twice = demo.get_by_role("checkbox", name="2 × Button 40")
     twice.check(timeout=60_000)
     demo.get_by_role("checkbox", name="Compare Button 40").first.check()

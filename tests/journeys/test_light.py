@@ -137,7 +137,7 @@ def test_a_walk_with_the_sensor_makes_the_plan_surer(demo, tmp_path):
     demo.get_by_role("button", name="Import and use it").click()
     expect(demo.get_by_text("Decimal commas were read as such")).to_be_visible()
     with demo.expect_download() as saved:
-        demo.get_by_role("button", name="Save broken as CSV").click()
+        demo.get_by_role("button", name="Save as CSV: broken").click()
     assert "412.5" in saved.value.path().read_text()
     demo.get_by_role("link", name="On the bench").click()
     demo.get_by_role("slider", name="Height above the tops").press("Home")
@@ -150,7 +150,7 @@ def test_a_walk_with_the_sensor_makes_the_plan_surer(demo, tmp_path):
     # set aside and brought back
     demo.get_by_role("link", name="Fixtures").click()
     demo.get_by_role("button", name="Light: from a measured map, Wickerlight Six").click()
-    demo.get_by_role("button", name="Set broken aside").click()
+    demo.get_by_role("button", name="Set aside: broken").click()
     expect(demo.get_by_role("button", name="its own figures", exact=True)).to_have_attribute(
         "aria-pressed", "true"
     )

@@ -81,7 +81,7 @@ def test_a_map_typed_pasted_and_planned_by(demo):
     # 18 inches are 45.72 cm, and stay 18 inches
     expect(demo.get_by_text("12 spots at 18 in")).to_be_visible()
     with demo.expect_download() as saved:
-        demo.get_by_role("button", name="Save Sunday's walk as CSV").click()
+        demo.get_by_role("button", name="Save as CSV: Sunday's walk").click()
     assert ",45.72,1020.0," in saved.value.path().read_text()
     demo.get_by_role("link", name="On the bench").click()
     height = demo.get_by_role("slider", name="Height above the tops")

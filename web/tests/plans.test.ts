@@ -103,8 +103,22 @@ describe("a plan's menu", () => {
     menu(RUN);
     await user.click(screen.getByRole("button", { name: "Copy to a new plan" }));
     const call = await answer(201, { ...RUN, id: 6, name: "Copied", copied_from_id: 5 });
-    expect(call?.body).toEqual({ name: "Box room tent · Chrysanthemums (copy)" });
+    expect(call?.body).toEqual({
+      name: "Box room tent · Chrysanthemums (copy)",
+      own_space: false,
+      space_name: "",
+      lining: "",
+    });
     expect([garden.runId, runs.all.map((run) => run.id)]).toEqual([6, [6, 5]]);
+  });
+
+  it("copies it with its space, and knows the new one", async () => {
+    menu(RUN);
+    await user.click(screen.getByRole("button", { name: "Copy, with its space" }));
+    const call = await answer(201, { ...RUN, id: 6, space_id: 99, copied_from_id: 5 });
+    expect(call?.body).toMatchObject({ own_space: true });
+    // the space that the copy stands in is asked for before it is shown
+    expect(garden.runId).toBe(5);
   });
 
   it("puts it away, and one press brings it back", async () => {

@@ -3,7 +3,7 @@ import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
 import type { Crop, Fixture, ShelfAnswer, ShelfRow, Space } from "../src/api/client";
 import { garden } from "../src/api/garden.svelte";
-import MiniFloor from "../src/places/fixtures/MiniFloor.svelte";
+import MiniFloor from "../src/parts/floor/MiniFloor.svelte";
 import { Picks } from "../src/places/fixtures/picks.svelte";
 import Ranking from "../src/places/fixtures/Ranking.svelte";
 import { type Call, caught, soon } from "./replies";

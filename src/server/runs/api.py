@@ -63,6 +63,9 @@ from server.spaces.selectors import rack_of, space_of
 
 Day = Annotated[date, Field(ge=FIRST_START, le=LAST_START)]
 
+MOST_COPIED = 73
+"""Characters of a space's name in that of its copy."""
+
 FromDay = Annotated[int, Field(ge=0, lt=MOST_DAYS)]
 """A day of a stage, from 0."""
 
@@ -138,9 +141,11 @@ def put_away(
 def copy_run(request: HttpRequest, run_id: int, payload: CopyIn) -> Status[Run]:
     """Make a new plan of all that a run is made of, in the same space or in a copy of it."""
     run = _run(request, run_id)
-    apart = payload.own_space or payload.lining
-    lined = lined_otherwise(run.space, payload.lining) if apart else None
-    return Status(201, services.copy_run(run, payload.name, lined))
+    own = None
+    if payload.own_space or payload.lining:
+        name = payload.space_name or f"{run.space.name[:MOST_COPIED]} (copy)"
+        own = {"name": name, **lined_otherwise(run.space, payload.lining)}
+    return Status(201, services.copy_run(run, payload.name, own))
 
 
 @router.post("/{int:run_id}/undo", response={200: TakenBackOut, **PROBLEMS})

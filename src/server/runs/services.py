@@ -182,23 +182,23 @@ def put_away(run: Run, removed: bool, expected: Expected = None) -> Run:
 COPIED = ("space", "fixture", "crop", *(name for name in WISHES if name != "started_on"))
 
 
-def copy_run(run: Run, name: str, lined: dict[str, str] | None = None) -> Run:
+def copy_run(run: Run, name: str, own: dict[str, Any] | None = None) -> Run:
     """Return a new plan with all that a run is made of, its lamps and what was kept for stages.
 
-    Of a begun run the copy follows space, crop and lamps as they are today. With walls lined
-    otherwise it has a space of its own, like this one but for them.
+    Of a begun run the copy follows space, crop and lamps as they are today. With figures of
+    its ``own`` it has a space of its own, like this one but for them.
     """
     with held(run) as row:
         _check_room(row.owner)
-        own = {field: getattr(row, field) for field in COPIED}
-        if lined is not None:
-            own["space"] = copy_space(row.space, name or row.space.name, **lined)
+        made_of = {field: getattr(row, field) for field in COPIED}
+        if own is not None:
+            made_of["space"] = copy_space(row.space, **own)
         made = Run.objects.create(
             owner=row.owner,
             name=name,
             copied_from=row,
             started_on=row.started_on if row.begun_on is None else row.owner.today(),
-            **own,
+            **made_of,
         )
         plan = Plan.objects.create(run=made, number=1)
         for arrangement in row.arrangements.all():

@@ -94,12 +94,12 @@ def space_as_noted(space: Space, values: dict[str, Any]) -> None:
         _keep_tariff(space, tariff | {"holds_from": date.fromisoformat(tariff["holds_from"])})
 
 
-def copy_space(space: Space, name: str, **other: Any) -> Space:
-    """Return a new space like one, with its prices; a level of a rack stands by itself.
+def copy_space(space: Space, **other: Any) -> Space:
+    """Return a new space like one but for what is given, with its prices.
 
-    What is given besides is otherwise in the copy.
+    The copy of a rack's level stands by itself.
     """
-    values = {name: getattr(space, name) for name in OWN} | {"name": name} | other
+    values = {name: getattr(space, name) for name in OWN} | other
     check_space(values)
     with transaction.atomic():
         made = Space.objects.create(owner=space.owner, **values)

@@ -47,7 +47,7 @@ def test_a_copy_lined_otherwise_shows_what_the_lining_gains(grower, run, stage):
     grower("put", path, {**LEVERS, "on_minute": 0})
     gains = grower("post", f"runs/{run['id']}/lining", {"stage_id": stage, **LEVERS})[1]
     gain = next(each["gain"] for each in gains["gains"] if each["lining"] == BOARD)
-    lined = {"name": "Boards", "lining": BOARD}
+    lined = {"name": "Lined", "lining": BOARD, "space_name": "Boards"}
     status, copy = grower("post", f"runs/{run['id']}/copy", lined)
     assert status == 201
     room = grower.named("spaces", "Boards")

@@ -69,6 +69,11 @@ export type MapSum = Schemas["MapSumOut"];
 export type MapSumIn = Schemas["MapSumIn"];
 export type SumIn = Schemas["SumIn"]["asked"];
 export type Worked = Schemas["WorkedOut"];
+export type TakenBack = Schemas["TakenBackOut"];
+export type CopyIn = Schemas["CopyIn"];
+export type PlansBeside = Schemas["PlansOut"];
+export type PlanBeside = PlansBeside["plans"][number];
+export type FloorDifference = Schemas["FloorDifferenceOut"];
 export type FileText = Schemas["FileOut"];
 
 /** A refusal: a sentence, and a sentence for each field concerned. */

@@ -1,6 +1,6 @@
 /** What is on the bench: the plan that is open, what it is made of, and the stage looked at. */
 
-import type { Run, RunIn } from "./client";
+import type { CopyIn, Run, RunIn, TakenBack } from "./client";
 import { crops } from "./crops.svelte";
 import { fixtures } from "./fixtures.svelte";
 import { account } from "./grower.svelte";
@@ -101,6 +101,13 @@ class Garden {
     this.runId = null;
   }
 
+  /** Copy a plan, perhaps with its space, and open the copy. */
+  async copyPlan(run: Run, name: string, how: Partial<CopyIn>): Promise<void> {
+    const made = await runs.copy(run.id, name.slice(0, 80), how);
+    if (!spaces.of(made.space_id)) await spaces.load();
+    this.openPlan(made.id);
+  }
+
   /** Look at a space: the plan that stands for it, else a new one in it. */
   lookIn(space_id: number, runId: number | null): void {
     if (runId !== null && runs.of(runId)) this.openPlan(runId);
@@ -119,6 +126,30 @@ class Garden {
       if (next) this.openPlan(next.id);
       else this.newPlan();
     }
+  }
+
+  /** Whoever holds something not yet kept, and keeps it before anything is taken back. */
+  readonly settling = new Set<() => Promise<unknown>>();
+  /** Counts what was taken back or made again: forms of what it changed begin anew. */
+  turned = $state(0);
+  /** What was taken back or made again last. */
+  back = $state.raw<TakenBack | null>(null);
+
+  /** Take back the last change of the open plan, in whatever place, or make it again. */
+  async turn(which: "undo" | "redo"): Promise<TakenBack | null> {
+    if (!this.run) return null;
+    await Promise.all([...this.settling].map((settle) => settle()));
+    const found = await runs.turn(this.run.id, which);
+    const rows = { space: spaces, crop: crops, fixture: fixtures, light: fixtures }[
+      found.what as string
+    ];
+    if (rows) {
+      await rows.load();
+      this.turned++;
+    }
+    runs.put(found.run);
+    this.back = found;
+    return found;
   }
 
   /** What a plan is called: its own name, else its space and crop. */

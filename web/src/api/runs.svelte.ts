@@ -3,11 +3,14 @@
 import {
   answer,
   client,
+  type CopyIn,
   type FileText,
   type PastSetting,
   type PastSettingIn,
+  type PlansBeside,
   type Run,
   type RunIn,
+  type TakenBack,
 } from "./client";
 import { madeOn, Rows } from "./rows.svelte";
 
@@ -52,9 +55,26 @@ class Runs extends Rows<Run> {
     return this.kept(answer(client.PUT(path, { params: of(id), body: { removed } })));
   }
 
-  async copy(id: number, name: string): Promise<Run> {
+  async copy(id: number, name: string, more: Partial<CopyIn> = {}): Promise<Run> {
     const path = "/api/runs/{run_id}/copy" as const;
-    return this.first(await answer(client.POST(path, { params: of(id), body: { name } })));
+    const body = { name, own_space: false, space_name: "", lining: "", ...more };
+    return this.first(await answer(client.POST(path, { params: of(id), body })));
+  }
+
+  /** Take back the last change of a plan, wherever it was made, or make it again. */
+  turn(id: number, which: "undo" | "redo"): Promise<TakenBack> {
+    const params = of(id);
+    return answer(
+      which === "undo"
+        ? client.POST("/api/runs/{run_id}/undo", { params })
+        : client.POST("/api/runs/{run_id}/redo", { params }),
+    );
+  }
+
+  /** A plan beside others, at one of its stages; nothing is kept. */
+  beside(id: number, run_ids: number[], stage_id: number): Promise<PlansBeside> {
+    const body = { run_ids, stage_id };
+    return answer(client.POST("/api/runs/{run_id}/beside", { params: of(id), body }));
   }
 
   begin(id: number, on: string): Promise<Run> {

@@ -1748,6 +1748,12 @@ export interface components {
              * @default false
              */
             own_space: boolean;
+            /**
+             * Space Name
+             * @description the space's name and (copy) where empty
+             * @default
+             */
+            space_name: string;
         };
         /**
          * CostIn

@@ -29,7 +29,7 @@
   >
     <p class:text-error={notice.wrong}>{notice.sentence}</p>
     {#if notice.undo}
-      <button class="btn btn-sm max-sm:min-h-11" onclick={takeBack}>Undo</button>
+      <button class="btn btn-sm max-sm:min-h-11" onclick={takeBack}>{notice.label}</button>
     {:else if notice.wrong}
       <button class="btn btn-sm max-sm:min-h-11" onclick={() => location.reload()}
         >Reload the page</button

@@ -8,8 +8,11 @@ export const PLACES = [
   { path: "/sums", name: "Sums", key: "0" },
 ] as const;
 
+/** Places one goes to from within another. */
+const ASIDE = [{ path: "/plans", name: "Plans side by side" }] as const;
+
 /** What the browser's tab is called at an address. */
 export function titleOf(path: string): string {
-  const place = PLACES.find((one) => one.path === (path === "/" ? "/bench" : path));
+  const place = [...PLACES, ...ASIDE].find((one) => one.path === (path === "/" ? "/bench" : path));
   return `${place?.name ?? "Not found"} – Idle Canopy`;
 }

@@ -12,6 +12,7 @@ export const { p, navigate, isActive, route } = createRouter({
   "/fixtures": FixturesPlace,
   "/bench": () => import("../places/bench/BenchPlace.svelte"),
   "/sums": () => import("../places/sums/SumsPlace.svelte"),
+  "/plans": () => import("../places/plans/PlansPlace.svelte"),
   "/season": () => import("../places/season/SeasonPlace.svelte"),
   "*": Nowhere,
 });

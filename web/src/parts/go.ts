@@ -2,7 +2,7 @@
 
 import { getContext, setContext } from "svelte";
 
-export type Path = "/space" | "/fixtures" | "/bench";
+export type Path = "/space" | "/fixtures" | "/bench" | "/plans";
 type Go = (path: Path) => unknown;
 
 const KEY = Symbol("go");

@@ -7,9 +7,10 @@ class Notice {
   wrong = $state(false);
   /** Takes back what is said. */
   undo = $state<(() => Promise<unknown>) | null>(null);
+  label = $state("Undo");
 
-  say(sentence: string, undo: (() => Promise<unknown>) | null = null): void {
-    [this.sentence, this.wrong, this.undo] = [sentence, false, undo];
+  say(sentence: string, undo: (() => Promise<unknown>) | null = null, label = "Undo"): void {
+    [this.sentence, this.wrong, this.undo, this.label] = [sentence, false, undo, label];
   }
 
   /** Say what was thrown; an abort is nothing to say. */

@@ -66,6 +66,7 @@ class CopyIn(NameIn):
     """A copy's name, and whether it has a space of its own, lined like this one or otherwise."""
 
     own_space: bool = False
+    space_name: PlanName = Field("", description="the space's name and (copy) where empty")
     lining: str = Field("", max_length=20, description="one of those the lining's gains name")
 
 

@@ -25,10 +25,8 @@
     form.kept = false;
     return done;
   }
-  async function copy(): Promise<void> {
-    const called = `${garden.nameOf(run)} (copy)`.slice(0, 80);
-    await work(async () => garden.openPlan((await runs.copy(run.id, called)).id));
-  }
+  const copy = (own_space: boolean): Promise<boolean> =>
+    work(() => garden.copyPlan(run, `${garden.nameOf(run)} (copy)`, { own_space }));
   async function putAway(): Promise<void> {
     // another plan is open by the time this one is missed
     const [gone, called] = [run, garden.nameOf(run)];
@@ -114,7 +112,17 @@
       >
     {/if}
     <span class="flex flex-wrap gap-2">
-      <button class="btn btn-sm max-sm:min-h-11" onclick={copy}>Copy to a new plan</button>
+      <button class="btn btn-sm max-sm:min-h-11" onclick={() => copy(false)}
+        >Copy to a new plan</button
+      >
+      <button
+        class="btn btn-sm max-sm:min-h-11"
+        title="What you then change of its space does not reach this plan"
+        onclick={() => copy(true)}>Copy, with its space</button
+      >
+      {#if runs.present.length > 1}
+        <a class="btn btn-sm max-sm:min-h-11" href="/plans">Beside other plans</a>
+      {/if}
       <button class="btn btn-sm max-sm:min-h-11" onclick={save}>Save as a file</button>
       <button class="btn btn-sm max-sm:min-h-11" onclick={putAway}>Put it away</button>
       <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={close}>Close</button>

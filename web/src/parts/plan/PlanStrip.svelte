@@ -1,10 +1,15 @@
 <script lang="ts">
+  import Redo2 from "@lucide/svelte/icons/redo-2";
+  import Undo2 from "@lucide/svelte/icons/undo-2";
+
   import { asRefusal, type Run } from "../../api/client";
   import { crops } from "../../api/crops.svelte";
   import { fixtures } from "../../api/fixtures.svelte";
   import { garden } from "../../api/garden.svelte";
   import { runs } from "../../api/runs.svelte";
   import { spaces } from "../../api/spaces.svelte";
+  import { changeWords } from "../../words/changes";
+  import { notice } from "../notice.svelte";
   import PutAway from "../PutAway.svelte";
   import Picker from "./Picker.svelte";
   import PlanMenu from "./PlanMenu.svelte";
@@ -28,9 +33,33 @@
   /** Those to choose from, and the one chosen even when it was put away. */
   const offered = <T extends { id: number; removed?: boolean }>(rows: T[], chosen?: number): T[] =>
     rows.filter((row) => !row.removed || row.id === chosen);
+  async function turn(which: "undo" | "redo"): Promise<void> {
+    try {
+      const found = await garden.turn(which);
+      if (!found) return;
+      const stage = garden.crop?.stages.find((each) => each.id === found.stage_id)?.name;
+      const what = changeWords(found, stage ?? "");
+      if (which === "undo") notice.say(`Taken back: ${what}.`, () => turn("redo"), "Make it again");
+      else notice.say(`Made again: ${what}.`, () => turn("undo"));
+    } catch (error) {
+      notice.say(asRefusal(error).message);
+    }
+  }
+
+  function keys(event: KeyboardEvent): void {
+    const typing = (event.target as HTMLElement).closest("input, select, textarea");
+    if (typing || !(event.ctrlKey || event.metaKey) || event.altKey || !garden.run) return;
+    const key = event.key.toLowerCase();
+    if (key !== "z" && key !== "y") return;
+    event.preventDefault();
+    void turn(key === "y" || event.shiftKey ? "redo" : "undo");
+  }
+
   /** What can be done with the plan; on a phone what it is made of too. */
   let menu = $state(false);
 </script>
+
+<svelte:window onkeydown={keys} />
 
 <section
   aria-label="Your plan"
@@ -46,6 +75,20 @@
       pick={(id) => garden.openPlan(id)}
     />
     {#if garden.run}
+      <span class="flex">
+        <button
+          class="btn btn-sm btn-square btn-ghost max-sm:min-h-11 max-sm:min-w-11"
+          aria-label="Take back the last change of this plan"
+          title="Take back (Ctrl+Z)"
+          onclick={() => turn("undo")}><Undo2 size={18} /></button
+        >
+        <button
+          class="btn btn-sm btn-square btn-ghost max-sm:min-h-11 max-sm:min-w-11"
+          aria-label="Make again what was taken back"
+          title="Make again (Ctrl+Shift+Z)"
+          onclick={() => turn("redo")}><Redo2 size={18} /></button
+        >
+      </span>
       <button
         class="btn btn-sm btn-ghost max-sm:min-h-11"
         aria-expanded={menu}

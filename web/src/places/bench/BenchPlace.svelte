@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { onDestroy } from "svelte";
+  import { onDestroy, onMount, untrack } from "svelte";
 
   import { garden } from "../../api/garden.svelte";
   import { runs } from "../../api/runs.svelte";
@@ -40,7 +40,21 @@
   }
   onDestroy(flush);
 
+  // before anything is taken back, what was moved last is kept
+  onMount(() => {
+    const settle = (): Promise<unknown> => Promise.all([desk.settle(), arranging.settle()]);
+    garden.settling.add(settle);
+    return () => garden.settling.delete(settle);
+  });
+
   const run = $derived(garden.run);
+  // lamps that were taken back hang elsewhere
+  $effect(() => {
+    if (garden.back?.what !== "lamps" && garden.back?.what !== "made_of") return;
+    untrack(() => {
+      if (arranging.open && run) void arranging.begin(run.id);
+    });
+  });
   const bench = $derived(desk.bench);
   // as the run stands on them; until its first answer as the crop has them
   const parts = $derived(

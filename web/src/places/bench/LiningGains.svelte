@@ -1,7 +1,11 @@
 <script lang="ts">
   import { answer, asRefusal, type Bench, client, type LiningGains } from "../../api/client";
-  import { spaces } from "../../api/spaces.svelte";
+  import { garden } from "../../api/garden.svelte";
+  import { runs } from "../../api/runs.svelte";
+  import { getGo } from "../../parts/go";
+  import { attempt } from "../../parts/notice.svelte";
   import { hours, money, trim } from "../../units/format";
+  import { liningName } from "../../words/linings";
 
   interface Props {
     runId: number;
@@ -32,10 +36,14 @@
     };
   });
 
-  function name(key: string): string {
-    if (key.startsWith("close_"))
-      return `White poster board on the open side, ${key.slice("close_".length)}`;
-    return spaces.linings.find((lining) => lining.key === key)?.label ?? key;
+  const go = getGo();
+  /** A copy of the plan with a space of its own, lined so, and both side by side. */
+  async function tryIt(lining: string): Promise<void> {
+    const run = runs.of(runId);
+    if (!run) return;
+    const name = `${garden.nameOf(run)}, ${liningName(lining)}`;
+    const space_name = `${bench.made_of.space}, ${liningName(lining)}`.slice(0, 80);
+    if (await attempt(() => garden.copyPlan(run, name, { lining, space_name }))) go("/plans");
   }
   const more = (share: number): string =>
     `${share < 0 ? "−" : "+"}${Math.round(Math.abs(share) * 100)} %`;
@@ -57,7 +65,7 @@
     <p>No lining there is sends back more than these walls do.</p>
   {:else}
     <p class="py-1 text-base">
-      <strong>{name(best.lining)}</strong> all round would give
+      <strong>{liningName(best.lining)}</strong> all round would give
       <strong>{more(best.gain.mean)}</strong> light{best.gain.kwh_saved > 0
         ? `, or save ${best.gain.kwh_saved.toFixed(2)} kWh a day (${money(best.saved_per_day, currency)}) for the same`
         : ""}.
@@ -73,12 +81,13 @@
             <th scope="col" class="text-right">Same light at dial</th>
             <th scope="col" class="text-right">or in</th>
             <th scope="col" class="text-right">Saves a day</th>
+            <th scope="col"><span class="sr-only">Try</span></th>
           </tr>
         </thead>
         <tbody>
           {#each found.gains as { lining, gain, saved_per_day } (lining)}
             <tr>
-              <th scope="row" class="text-left font-normal">{name(lining)}</th>
+              <th scope="row" class="text-left font-normal">{liningName(lining)}</th>
               <td class="text-right">{more(gain.middle)}</td>
               <td class="text-right">{more(gain.edge)}</td>
               <td class="text-right"><strong>{more(gain.mean)}</strong></td>
@@ -94,6 +103,13 @@
                 >{gain.kwh_saved > 0
                   ? `${gain.kwh_saved.toFixed(2)} kWh, ${money(saved_per_day, currency)}`
                   : "–"}</td
+              >
+              <td
+                ><button
+                  class="btn btn-sm max-sm:min-h-11"
+                  aria-label="Try it in a copy: {liningName(lining)}"
+                  onclick={() => tryIt(lining)}>Try it in a copy</button
+                ></td
               >
             </tr>
           {/each}

@@ -29,6 +29,7 @@ export class Arranging {
   private version = 0;
   private wanted: { runId: number; lamps: LampIn[]; version: number } | null = null;
   private sending = false;
+  private sent: Promise<unknown> = Promise.resolve();
 
   /** `settled` is called when the server keeps other lamps than before. */
   constructor(private readonly settled: (runId: number) => void) {}
@@ -122,7 +123,13 @@ export class Arranging {
     clearTimeout(this.timer);
     this.timer = undefined;
     this.wanted = { runId: this.runId, lamps, version: ++this.version };
-    void this.send();
+    this.sent = Promise.allSettled([this.sent, this.send()]);
+  }
+
+  /** Keep at once what has not been kept, and wait until it is. */
+  async settle(): Promise<void> {
+    this.flush();
+    await this.sent;
   }
 
   /** One request at a time, so that the server keeps the newest; while it is out, that one waits. */

@@ -51,6 +51,8 @@ export class BenchState {
   private wanted: Levers | null = null;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private unkept: Levers | null = null;
+  /** What is on its way to be kept. */
+  private sent: Promise<unknown> = Promise.resolve();
 
   async open(runId: number, stageId: number, fromDay = 0): Promise<void> {
     this.flush();
@@ -158,12 +160,20 @@ export class BenchState {
     if (!levers) return;
     this.unkept = null;
     try {
-      await this.send(levers, false);
+      this.sent = this.send(levers, false);
+      await this.sent;
       if (!this.unkept) this.keeping = "kept";
     } catch {
       this.unkept ??= levers;
       this.keeping = "failed";
     }
+  }
+
+  /** Keep at once what has not been kept, and wait until it is. */
+  async settle(): Promise<void> {
+    clearTimeout(this.timer);
+    await Promise.allSettled([this.sent]);
+    await this.keep();
   }
 
   /** Keep at once what has not been kept: the page is closing or another stage opens. */

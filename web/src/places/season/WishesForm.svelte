@@ -3,6 +3,7 @@
   import ClockField from "../../parts/form/ClockField.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
+  import { AIMS } from "../../words/aims";
 
   let { run, wish }: { run: Run; wish: (body: SeasonWishes) => void } = $props();
   const id = $props.id();
@@ -27,19 +28,7 @@
       onchange={(e) => e.currentTarget.value && set({ started_on: e.currentTarget.value })}
     />
   </div>
-  <SelectField
-    small
-    label="Aim"
-    bind:value={() => run.aim, (aim) => set({ aim })}
-    options={[
-      { value: "likely", label: "Likeliest to hold" },
-      { value: "middle", label: "Middle of the band" },
-      { value: "energy", label: "Least energy" },
-      { value: "even", label: "Most even" },
-      { value: "gentle", label: "Gentlest peak" },
-      { value: "moves", label: "Fewest moves" },
-    ]}
-  />
+  <SelectField small label="Aim" bind:value={() => run.aim, (aim) => set({ aim })} options={AIMS} />
   <SelectField
     small
     label="Comes on"

@@ -71,7 +71,7 @@
         }}
       />
     {:else}
-      {#key space?.id}
+      {#key `${space?.id} ${garden.turned}`}
         <SpaceForm {space} done={() => (adding = "no")} />
       {/key}
     {/if}
@@ -93,7 +93,7 @@
       <Library />
     </div>
     {#if garden.crop}
-      {#key garden.crop.id}
+      {#key `${garden.crop.id} ${garden.turned}`}
         <CropForm crop={garden.crop} />
       {/key}
     {:else}
