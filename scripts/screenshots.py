@@ -68,6 +68,15 @@ def lining(page: Page) -> None:
     page.get_by_text("all round would give").wait_for()
 
 
+def plans(page: Page) -> None:
+    """A lining tried in a copy of the plan, beside it."""
+    page.goto(f"{URL}/bench")
+    page.get_by_label("Plan", exact=True).select_option(label="Herb shelf · Winter herbs")
+    page.get_by_role("button", name="What lining would gain").click()
+    page.get_by_role("button", name="Try it in a copy").first.click()
+    page.get_by_role("row", name=re.compile("^Energy")).wait_for(timeout=60_000)
+
+
 def season(page: Page) -> None:
     """The whole run."""
     page.goto(f"{URL}/season")
@@ -185,7 +194,6 @@ VIEWS = [
     ("bench-schools", schools, "light", (1280, 800)),
     ("bench-lining", lining, "light", (1280, 800)),
     ("season", season, "light", (1280, 800)),
-    ("season-night", season, "dark", (1280, 800)),
     ("space", space, "light", (1280, 800)),
     ("fixtures", fixtures, "light", (1280, 800)),
     ("ranking", ranking, "light", (1280, 800)),
@@ -198,6 +206,7 @@ VIEWS = [
     ("own-lamp", own_lamp, "light", (1280, 800)),
     ("run", run, "light", (1280, 800)),
     ("rack", rack, "light", (1280, 800)),
+    ("plans", plans, "light", (1280, 800)),
 ]
 
 

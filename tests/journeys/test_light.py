@@ -128,7 +128,7 @@ def test_a_walk_with_the_sensor_makes_the_plan_surer(demo, tmp_path):
     demo.get_by_role("link", name="Fixtures").click()
     demo.get_by_role("button", name="Light: its own figures, Wickerlight Six").click()
     demo.get_by_role("button", name="A light map: type, paste or import").click()
-    demo.get_by_role("button", name="in a file").click()
+    demo.get_by_role("button", name="in a file or a list").click()
     demo.get_by_label("Light map, CSV").set_input_files(tmp_path / "broken.csv")
     demo.get_by_role("button", name="Import and use it").click()
     expect(demo.get_by_text("the header has no height_cm")).to_be_visible()

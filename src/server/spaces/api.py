@@ -10,7 +10,7 @@ from server.common.schemas import CHANGES, PROBLEMS, RemovedIn
 from server.common.versions import IfMatch, expected, shown_by
 from server.spaces import adapters, selectors, services
 from server.spaces.models import Rack, Space
-from server.spaces.schemas import LevelIn, Lining, RackIn, RackNameIn, RackOut, SpaceIn, SpaceOut
+from server.spaces.schemas import LevelIn, Lining, NamedIn, RackIn, RackOut, SpaceIn, SpaceOut
 
 router = Router(auth=django_auth)
 shown_by(Space, SpaceOut.from_orm)
@@ -60,7 +60,7 @@ def add_level(
 
 @router.put("/racks/{int:rack_id}/name", response={200: RackOut, **CHANGES})
 def name_rack(
-    request: HttpRequest, rack_id: int, payload: RackNameIn, if_match: IfMatch = None
+    request: HttpRequest, rack_id: int, payload: NamedIn, if_match: IfMatch = None
 ) -> Rack:
     """Call a rack otherwise."""
     rack = selectors.rack_of(grower_of(request), rack_id)
@@ -83,6 +83,13 @@ def change_space(
     """Change a space."""
     space = selectors.space_of(grower_of(request), space_id)
     return services.change_space(space, payload.model_dump(), expected(if_match))
+
+
+@router.post("/{int:space_id}/copy", response={201: SpaceOut, **PROBLEMS})
+def copy_space(request: HttpRequest, space_id: int, payload: NamedIn) -> Status[Space]:
+    """Make a space like one, with its prices; the copy of a rack's level stands by itself."""
+    space = selectors.space_of(grower_of(request), space_id)
+    return Status(201, services.copy_space(space, name=payload.name))
 
 
 @router.put("/{int:space_id}/aside", response={200: SpaceOut, **CHANGES})

@@ -165,7 +165,9 @@ class LevelIn(Strict):
     clear_cm: float = within(SPACE_LIMITS["height_cm"])
 
 
-class RackNameIn(Strict):
+class NamedIn(Strict):
+    """What a rack, or the copy of a space, is called."""
+
     name: Name
 
 

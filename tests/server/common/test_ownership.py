@@ -39,6 +39,7 @@ def paths(grower, space, run):
     a_lamp, a_run, kept = f"fixtures/{lamp['id']}", f"runs/{run['id']}", {"removed": False}
     return [
         ("put", f"spaces/{space['id']}", BOX_ROOM),
+        ("post", f"spaces/{space['id']}/copy", {"name": "Like it"}),
         ("put", f"spaces/{space['id']}/aside", kept),
         ("post", f"spaces/racks/{rack['id']}/levels", {"clear_cm": 40}),
         ("put", f"spaces/racks/{rack['id']}/name", {"name": "Rack"}),

@@ -80,3 +80,21 @@ def test_a_space_without_a_currency_has_its_growers(grower):
     grower("put", "accounts/preferences", {"currency": "Ft"})
     body = {name: value for name, value in BOX_ROOM.items() if name != "currency"}
     assert grower("post", "spaces", body)[1]["currency"] == "Ft"
+
+
+def test_a_copy_is_like_its_space_with_its_prices_and_stands_by_itself(grower, space, run):
+    path = f"spaces/{space['id']}"
+    grower("put", path, {**BOX_ROOM, "tariff_per_kwh": 0.62, "tariff_from": "2199-01-01"})
+    status, copy = grower("post", f"{path}/copy", {"name": "Like it"})
+    assert (status, copy["name"], len(copy["tariffs"])) == (201, "Like it", 2)
+    given = set(BOX_ROOM) - {"name"}
+    assert {name: copy[name] for name in given} == {name: space[name] for name in given}
+    grower("put", f"spaces/{copy['id']}", {**BOX_ROOM, "lining": "black"})
+    assert grower("get", "spaces")[1][0]["lining"] == space["lining"]
+    assert grower("get", "runs")[1][0]["space_id"] == space["id"]
+    assert grower("post", f"{path}/copy", {"name": ""})[0] == 422
+    # of a rack's level it is a space by itself
+    levels = {"name": "Rack", "clear_cm": [40], "level": {**BOX_ROOM, "hangers_cm": 2}}
+    level = grower("post", "spaces/racks", levels)[1]["levels"][0]
+    alone = grower("post", f"spaces/{level['id']}/copy", {"name": "Alone"})[1]
+    assert (alone["rack_id"], alone["height_cm"]) == (None, 40)

@@ -1396,6 +1396,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spaces/{space_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Copy Space
+         * @description Make a space like one, with its prices; the copy of a rack's level stands by itself.
+         */
+        post: operations["server_spaces_api_copy_space"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sums": {
         parameters: {
             query?: never;
@@ -3142,6 +3162,14 @@ export interface components {
              */
             name: string;
         };
+        /**
+         * NamedIn
+         * @description What a rack, or the copy of a space, is called.
+         */
+        NamedIn: {
+            /** Name */
+            name: string;
+        };
         /** ObstacleOut */
         ObstacleOut: {
             /** Amount */
@@ -3608,11 +3636,6 @@ export interface components {
             /** Clear Cm */
             clear_cm: number[];
             level: components["schemas"]["SpaceIn"];
-            /** Name */
-            name: string;
-        };
-        /** RackNameIn */
-        RackNameIn: {
             /** Name */
             name: string;
         };
@@ -10183,7 +10206,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RackNameIn"];
+                "application/json": components["schemas"]["NamedIn"];
             };
         };
         responses: {
@@ -10389,6 +10412,77 @@ export interface operations {
             };
             /** @description Precondition Failed */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_copy_space: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                space_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamedIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,6 +3,21 @@
 import { answer, client, type Lining, type Space, type SpaceIn } from "./client";
 import { madeOn, Rows } from "./rows.svelte";
 
+/** A space as it is given to be kept so. */
+export function asGiven(space: Space): SpaceIn {
+  const {
+    id: _id,
+    version: _v,
+    removed: _r,
+    tariffs: _t,
+    rack_id: _k,
+    tier: _i,
+    tariff_from: _f,
+    ...values
+  } = space;
+  return values as SpaceIn;
+}
+
 class Spaces extends Rows<Space> {
   linings = $state<Lining[]>([]);
 
@@ -17,6 +32,12 @@ class Spaces extends Rows<Space> {
     if (id === null) return this.kept(answer(client.POST("/api/spaces", { body })));
     const params = { path: { space_id: id }, header: madeOn(this.of(id)) };
     return this.kept(answer(client.PUT("/api/spaces/{space_id}", { params, body })));
+  }
+
+  copy(space_id: number, name: string): Promise<Space> {
+    const params = { path: { space_id } };
+    const path = "/api/spaces/{space_id}/copy" as const;
+    return this.kept(answer(client.POST(path, { params, body: { name } })));
   }
 
   putAway(id: number, removed: boolean): Promise<Space> {

@@ -39,7 +39,7 @@ export const TERMS = {
     text: "Of all the light the lamp gives, the share that lands on the plants' tops. The rest goes into walls, floor edges and gaps. Closer and better lined is more; in a white tent light bounces and counts again.",
   },
   lit: {
-    name: "Where a rail is lit",
+    name: "Where a lever's track is lit",
     text: "Every position at which all targets are met, the other two left as they are. Plain yellow: met even if the estimate is off. Striped: met by the figures, not for sure.",
   },
   rails: {

@@ -61,8 +61,7 @@ export const LIMIT_WORDS: Record<LimitName, string> = {
 
 /** A lever's lit stretch in words, for those who hear the rail. */
 export function stretchWords(stretch: Stretch, show: (value: number) => string): string {
-  if (!stretch.parts.length)
-    return "nowhere on this rail meets the targets with the other two here";
+  if (!stretch.parts.length) return "nowhere does it meet the targets with the other two here";
   const parts = stretch.parts.map(({ low: a, high: b }) =>
     a === b ? show(a) : `${show(a)} to ${show(b)}`,
   );

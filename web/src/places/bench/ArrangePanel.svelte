@@ -114,7 +114,7 @@
               (to) => set({ own_dial_pct: to === "own" ? 100 : null })
             }
             options={[
-              { value: "rail", label: "on the rail" },
+              { value: "rail", label: "as the plan sets it" },
               { value: "own", label: "its own" },
             ]}
           />
@@ -124,7 +124,7 @@
           label="Set with"
           bind:value={() => lamp.group, (group) => set({ group })}
           options={[
-            { value: 0, label: "the rails" },
+            { value: 0, label: "the plan's levers" },
             ...[1, 2, 3, 4].map((group) => ({
               value: group,
               label: `group ${groupLetter(group)}`,

@@ -60,7 +60,7 @@
     <button class="btn btn-sm ml-auto max-sm:min-h-11" onclick={close}>Back to the floor</button>
   </div>
   <p class="quiet">
-    The rails plan the other lamps round these: what they give counts for the day's light and, while
+    The plan sets the other lamps round these: what they give counts for the day's light and, while
     both are on, for the brightest spot.
   </p>
   {#each bench.groups as group (group.group)}

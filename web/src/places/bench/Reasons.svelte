@@ -122,7 +122,7 @@
 
   <div>
     <h2 class="font-semibold">
-      <Term of="lit">Room on each rail</Term>, the other two as they are
+      <Term of="lit">Room for each lever</Term>, the other two as they are
     </h2>
     {#if bench.solution.relaxed.length}
       <p class="text-warning">Not counting {relaxedWords(bench.solution.relaxed)}.</p>

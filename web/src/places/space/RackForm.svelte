@@ -120,7 +120,7 @@
   <div class="grid grid-cols-2 gap-2">
     <Figure label="Pot height" kind="length" bind:value={level.pot_cm} name="level.pot_cm" />
     <Figure
-      label="Hangers take"
+      label="Ropes and hooks take"
       kind="length"
       bind:value={level.hangers_cm}
       name="level.hangers_cm"

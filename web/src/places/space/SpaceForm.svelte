@@ -4,7 +4,7 @@
   import type { Plot, Space, SpaceIn, Stand } from "../../api/client";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
-  import { spaces } from "../../api/spaces.svelte";
+  import { asGiven, spaces } from "../../api/spaces.svelte";
   import DraftNote from "../../parts/form/DraftNote.svelte";
   import { Draft } from "../../parts/form/drafts";
   import Figure from "../../parts/form/Figure.svelte";
@@ -50,17 +50,7 @@
   const WALL_NAMES = { left: "Left", right: "Right", front: "Front", back: "Back" } as const;
   function begin(): SpaceIn {
     if (!space) return { ...START };
-    const {
-      id: _,
-      version: _v,
-      removed: _r,
-      tariffs: _t,
-      rack_id: _k,
-      tier: _i,
-      tariff_from: _f,
-      ...values
-    } = $state.snapshot(space);
-    return values as SpaceIn;
+    return asGiven($state.snapshot(space) as Space);
   }
   const typed: Draft<SpaceIn> = untrack(
     () =>
@@ -180,7 +170,12 @@
   />
   <div class="grid grid-cols-2 gap-2">
     <Figure label="Pot height" kind="length" bind:value={form.pot_cm} name="pot_cm" />
-    <Figure label="Hangers take" kind="length" bind:value={form.hangers_cm} name="hangers_cm" />
+    <Figure
+      label="Ropes and hooks take"
+      kind="length"
+      bind:value={form.hangers_cm}
+      name="hangers_cm"
+    />
   </div>
   <div class="grid grid-cols-3 gap-2">
     <SelectField

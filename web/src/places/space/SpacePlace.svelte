@@ -22,6 +22,15 @@
         spaces.putAway(space.id, false),
       );
   }
+  /** A space of its own, like this one; the open plan moves into it unless it has begun. */
+  async function copy(from: Space): Promise<void> {
+    await attempt(async () => {
+      const made = await spaces.copy(from.id, `${from.name.slice(0, 73)} (copy)`);
+      const moves = !garden.run?.begun_on;
+      if (moves) await garden.choose({ space_id: made.id });
+      notice.say(`${made.name} is made${moves ? ", and this plan stands in it" : ""}.`);
+    });
+  }
   const space = $derived(adding === "no" ? garden.space : null);
 </script>
 
@@ -74,6 +83,9 @@
       {#key `${space?.id} ${garden.turned}`}
         <SpaceForm {space} done={() => (adding = "no")} />
       {/key}
+    {/if}
+    {#if space}
+      <button class="btn btn-sm btn-ghost mt-2" onclick={() => copy(space)}>Copy this space</button>
     {/if}
     {#if space && space.rack_id === null}
       <button class="btn btn-sm btn-ghost mt-2" onclick={() => putAway(space)}

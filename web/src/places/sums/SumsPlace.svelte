@@ -1,10 +1,13 @@
 <script lang="ts">
+  import type { Space } from "../../api/client";
   import { fixtures } from "../../api/fixtures.svelte";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
+  import { asGiven, spaces } from "../../api/spaces.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
   import { getGo } from "../../parts/go";
+  import { attempt, notice } from "../../parts/notice.svelte";
   import { type Area, Typed } from "../../parts/typed/typed.svelte";
   import TypedMap from "../../parts/typed/TypedMap.svelte";
   import { fromCm, hours, money, percent, toCm, trim } from "../../units/format";
@@ -45,15 +48,27 @@
   });
 
   /** Try a lever's position on the bench, in the plan that is open. */
-  function attempt(part: { hours?: number; dial_pct?: number }): void {
+  function tryOut(part: { hours?: number; dial_pct?: number }): void {
     garden.toTry = part;
     go("/bench");
+  }
+  /** What the open plan's lamp draws and its space pays, to begin from. */
+  const space = $derived(garden.space);
+  const usePrice = $derived(
+    space && !garden.run?.begun_on && price >= 0 && price !== space.tariff_per_kwh
+      ? { label: `Take this price into ${space.name}`, run: () => void keepPrice(space) }
+      : undefined,
+  );
+  async function keepPrice(of: Space): Promise<void> {
+    const priced = { ...asGiven($state.snapshot(of) as Space), tariff_per_kwh: price };
+    if (await attempt(() => spaces.save(of.id, priced)))
+      notice.say(`Power in ${of.name} costs ${money(price, currency)} a kWh from today.`);
   }
   const tryHours = $derived(
     planned
       ? {
           label: "Try these hours in the plan",
-          run: (f: Record<string, number>) => attempt({ hours: f.timer_hours ?? 0 }),
+          run: (f: Record<string, number>) => tryOut({ hours: f.timer_hours ?? 0 }),
         }
       : undefined,
   );
@@ -105,6 +120,7 @@
     title="A day's light"
     asked={{ kind: "dli", ppfd, hours: lit }}
     says={(f) => `${trim(f.dli ?? 0, 2)} mol a day`}
+    use={{ label: "Work on with this DLI", run: (f) => (dli = Number(trim(f.dli ?? 0, 2))) }}
   >
     {@render number(
       "PPFD",
@@ -143,6 +159,7 @@
     title="PPFD for a day's light"
     asked={{ kind: "ppfd", dli, hours: lit }}
     says={(f) => `${Math.round(f.ppfd ?? 0)} µmol/m²/s`}
+    use={{ label: "Work on with this PPFD", run: (f) => (ppfd = Number(trim(f.ppfd ?? 0, 1))) }}
   >
     {@render number(
       "DLI",
@@ -162,6 +179,7 @@
     asked={{ kind: "cost", watts, hours: lit, days, per_kwh: price, plants }}
     says={(f) =>
       `${trim(f.kwh ?? 0, 2)} kWh, ${money(f.cost ?? 0, currency)}; ${money(f.each ?? 0, currency)} a plant`}
+    use={usePrice}
   >
     {@render number(
       "At the plug",
@@ -200,7 +218,7 @@
     says={(f) =>
       `${percent(f.light ?? 0)} of its light, ${trim(f.watts ?? 0, 1)} W, ${Math.round(f.ppf_umol_s ?? 0)} µmol/s`}
     use={planned && lampId === garden.run?.fixture_id
-      ? { label: "Try this dial in the plan", run: () => attempt({ dial_pct: dial }) }
+      ? { label: "Try this dial in the plan", run: () => tryOut({ dial_pct: dial }) }
       : undefined}
   >
     {@render lamp()}
