@@ -5,6 +5,7 @@ Lengths in cm; reflectances are shares of PAR photons, 0 to 1.
 """
 
 from dataclasses import dataclass
+from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,6 +23,13 @@ sides get more in proportion. See docs/engine.md for the error they leave."""
 FEWEST_VERTICAL = 6
 MOST_VERTICAL = 14
 MOST_LATERAL = 40
+
+FLAT_SHARE = 0.45
+"""A cell is no wider than this share of the height to the ceiling: in a flat space light goes up
+and comes down again near where it fell."""
+
+MOST_LEVEL = 400
+"""Coarse cells of the canopy that flatness may ask for; a larger floor gets wider ones."""
 
 BRIGHT_WALL = 0.88
 BRIGHT_FACTOR = 1.6
@@ -132,8 +140,12 @@ def coarse_faces(box: Enclosure, refine: int = 1) -> list[Face]:
     def count(length_cm: float, cells: int, fewest: int, most: int) -> int:
         return refine * int(np.clip(round(factor * cells * length_cm / narrow), fewest, most))
 
+    flat_cm = max(FLAT_SHARE * box.height_cm, (box.width_cm * box.depth_cm / MOST_LEVEL) ** 0.5)
     nx, ny = (
-        count(side, LATERAL_CELLS, LATERAL_CELLS, MOST_LATERAL)
+        max(
+            count(side, LATERAL_CELLS, LATERAL_CELLS, MOST_LATERAL),
+            refine * min(ceil(side / flat_cm), MOST_LATERAL),
+        )
         for side in (box.width_cm, box.depth_cm)
     )
     nz = count(box.height_cm, VERTICAL_CELLS, FEWEST_VERTICAL, MOST_VERTICAL)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 from numpy.polynomial import chebyshev
@@ -14,6 +15,9 @@ Array = NDArray[np.float64]
 
 NODES = 12
 """Heights at which the light by way of mirrors and surfaces is computed; it is smooth between."""
+
+LOW_NODES = 6
+"""Heights of a low lamp at which the tent is cut finer for it."""
 
 BODY_NODES = 8
 """Heights at which what a lamp's body leaves of it is computed; it hardly changes."""
@@ -67,6 +71,12 @@ def _indirect(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Arra
         return _smooth(value, lamp, heights_cm, nodes)
 
     result = smooth(transport.unscreened, NODES)
+    shares = np.array([transport.low(replace(lamp, height_cm=float(h))) for h in heights_cm])
+    for share, how in zip(shares.T, ("closer", "small")):
+        low = share > 0
+        if low.any():
+            more = _smooth(partial(transport.by, how), lamp, heights_cm[low], LOW_NODES)
+            result[low] += share[low, None] * more
     if lamp.body is not None and lamp.body.coverage > 0:
         result *= smooth(transport.body_ratio, BODY_NODES)
     if any(transport.box.mirror):

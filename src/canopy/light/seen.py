@@ -28,6 +28,8 @@ def factors_seen_from(
         gap = sign * (face.at_cm - points[:, 2])
         ahead = np.maximum(gap, 1e-9)[:, None, None]
     total: Array = np.zeros((len(points), face.size))
+    if face.axis == 2 and not (gap > 0).any():
+        return total
     for i, j, weight in pairs:
         if face.axis == 2:
             u, v = images.x.place(i, face.u_lines), images.y.place(j, face.v_lines)

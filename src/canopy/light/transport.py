@@ -28,6 +28,7 @@ from canopy.light.enclosure import (
 from canopy.light.exchange import configuration_factors
 from canopy.light.images import Lattice, lattice, mirrored
 from canopy.light.kernels import patch_flux, point_irradiance
+from canopy.light.lowlamps import Small, small_patches
 from canopy.light.seen import factors_seen_from
 from canopy.light.sources import PlacedLamp
 
@@ -58,8 +59,27 @@ FAR_SPACING_CM = 40.0
 """The same for images more than one wall away: at points, and at the walls."""
 
 
+LOW_CM = (19.0, 22.0)
+VERY_LOW_CM = (12.0, 15.0)
+"""Lamps nearer to the highest tops than these find the tent's patches too coarse: nearer than the
+first wholly so, further than the second not at all."""
+
+NARROW = 2.0
+"""A lamp as wide as so many of the canopy's coarse cells lights each of them evenly enough."""
+
+CLOSER = 2
+"""How many times finer the tent is cut for very low lamps."""
+
+MOST_CLOSER = 4_000_000
+"""Entries of the operator of a tent cut finer: 32 MB. A larger one keeps its own patches."""
+
 HEIGHTS_TOGETHER = 4
 """How many heights share the emitters of the lowest of them."""
+
+
+def _near(images: Lattice) -> list[tuple[int, int, float]]:
+    """Return the tent itself and its images near enough to meet fine patches."""
+    return [pair for pair in images.pairs() if abs(pair[0]) + abs(pair[1]) <= NEAR_CROSSINGS]
 
 
 def _seen(
@@ -140,11 +160,18 @@ def patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Arr
 
     By Gauss points, as many as nearness asks for; each emitter's sum is then set to its flux.
     """
-    places, flux = lamp.emitters(bounce_spacing_cm(float(lamp.outline()[:, 2].min())))
+    spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
+    return _direct_on(patches, lamp, images, spacing, whole=True)
+
+
+def _direct_on(
+    patches: Patches, lamp: PlacedLamp, images: Lattice, spacing_cm: float, whole: bool
+) -> Array:
+    places, flux = lamp.emitters(spacing_cm)
     table = lamp.beam.intensity()
     frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
-    on_patches = _flux(patches, places, frames, flux, table, whole=True)
-    near = [p for p in images.pairs()[1:] if abs(p[0]) + abs(p[1]) <= NEAR_CROSSINGS]
+    on_patches = _flux(patches, places, frames, flux, table, whole=whole)
+    near = _near(images)[1:]
     if near:
         seen = _seen(lamp, IMAGE_SPACING_CM, images, near)
         on_patches = on_patches + _flux(patches, *seen, table, whole=False)
@@ -182,6 +209,46 @@ def _flux(
 
 
 @dataclass(frozen=True)
+class Closer:
+    """A tent's own patches, or finer ones, with small ones near the tops: for low lamps alone."""
+
+    tent: "Transport"
+    small: Small
+
+    def unscreened(self, lamp: PlacedLamp) -> Array:
+        """Return the light by way of the surfaces as if the lamp had no body, shape (points,)."""
+        tent = self.tent
+        spacing = bounce_spacing_cm(_gap_cm(tent.points_cm, lamp))
+        near = _direct_on(self.small.patches, lamp, tent.images, spacing, whole=False)
+        own = patch_irradiance(tent.fine, lamp, tent.images)
+        first = _with_far(tent, own, lamp)
+        result: Array = tent.operator @ first + self.small.corrected(own, near, tent.operator)
+        return result
+
+
+def _with_far(tent: "Transport", first: Array, lamp: PlacedLamp) -> Array:
+    """Return fine patches' direct irradiance with what a lamp's far images add."""
+    if not any(tent.box.mirror):
+        return first
+    result: Array = first + tent.spread @ _far_patch_irradiance(tent.coarse, lamp, tent.images)
+    return result
+
+
+def _closer(tent: "Transport") -> Closer:
+    faces = tent.coarse.faces, tent.fine.faces
+    return Closer(tent, small_patches(*faces, tent.points_cm, tent.images, _near(tent.images)))
+
+
+def _fade(gap_cm: float, wholly_cm: float, not_cm: float) -> float:
+    return float(np.clip((not_cm - gap_cm) / (not_cm - wholly_cm), 0.0, 1.0))
+
+
+def _level(faces: list[Face]) -> tuple[Array, Array]:
+    """Return the grid lines of the canopy."""
+    return faces[5].u_lines, faces[5].v_lines
+
+
+@dataclass(frozen=True)
 class Transport:
     """A prepared tent: what its surfaces add at given points.
 
@@ -202,12 +269,52 @@ class Transport:
         """What lamps' bodies take; made when the first lamp with a body asks."""
         return Screens(self.box, self.points_cm)
 
+    @cached_property
+    def small(self) -> Closer:
+        """The tent with small patches near the tops; made when the first low lamp asks."""
+        return _closer(self)
+
+    @cached_property
+    def closer(self) -> Closer:
+        """The tent cut finer, with small patches; made when the first very low lamp asks."""
+        if self.operator.size * CLOSER**2 > MOST_CLOSER:
+            return self.small
+        return _closer(prepare(self.box, self.points_cm, CLOSER))
+
+    def low(self, lamp: PlacedLamp) -> tuple[float, float]:
+        """Return the shares, 0 to 1, in which a lamp's light goes by `closer` and by `small`.
+
+        A lamp that spreads over several patches has the second no need of.
+        """
+        gap = _gap_cm(self.points_cm, lamp)
+        very = _fade(gap, *VERY_LOW_CM)
+        outline = lamp.outline()[:, :2]
+        spread = float(np.ptp(outline, axis=0).min())
+        cell = max(float(np.diff(lines).max()) for lines in _level(self.coarse.faces))
+        narrow = spread < NARROW * cell
+        return very, (1 - very) * _fade(gap, *LOW_CM) * narrow
+
+    def lowered(self, lamp: PlacedLamp) -> Array:
+        """Return what finer patches add to `unscreened` of a lamp at its height, (points,)."""
+        added = np.zeros(len(self.points_cm))
+        for share, how in zip(self.low(lamp), ("closer", "small")):
+            if share > 0:
+                added += share * self.by(how, lamp)
+        return added
+
+    def by(self, how: str, lamp: PlacedLamp) -> Array:
+        """Return what `closer` or `small` patches add to `unscreened` of a lamp, (points,)."""
+        finer: Closer = getattr(self, how)
+        return finer.unscreened(lamp) - self.unscreened(lamp)
+
     def unscreened(self, lamp: PlacedLamp) -> Array:
-        """Return the light by way of the surfaces as if the lamp had no body, shape (points,)."""
-        first = patch_irradiance(self.fine, lamp, self.images)
-        if any(self.box.mirror):
-            first = first + self.spread @ _far_patch_irradiance(self.coarse, lamp, self.images)
-        result: Array = self.operator @ first
+        """Return the light by way of the surfaces as if the lamp had no body, shape (points,).
+
+        On the tent's own patches, which a low lamp finds too coarse.
+        """
+        result: Array = self.operator @ _with_far(
+            self, patch_irradiance(self.fine, lamp, self.images), lamp
+        )
         return result
 
     def body_ratio(self, lamp: PlacedLamp) -> Array:
@@ -227,7 +334,8 @@ class Transport:
 
     def indirect(self, lamp: PlacedLamp) -> Array:
         """Return all other light at the points, by mirrors and surfaces, shape (points,)."""
-        reflected = self.unscreened(lamp) * self.body_ratio(lamp)
+        reflected = self.unscreened(lamp)
+        reflected = (reflected + self.lowered(lamp)) * self.body_ratio(lamp)
         result: Array = self.by_mirrors(lamp) + reflected
         return result
 
@@ -255,7 +363,7 @@ def prepare(box: Enclosure, points_cm: Array, refine: int = 1) -> Transport:
     """
     images = lattice(box)
     pairs = images.pairs()
-    near = [p for p in pairs if abs(p[0]) + abs(p[1]) <= NEAR_CROSSINGS]
+    near = _near(images)
     far = pairs[len(near) :]
     coarse_list = coarse_faces(box, refine)
     coarse, fine = patches_of(coarse_list), patches_of(fine_faces(coarse_list))
