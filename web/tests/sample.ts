@@ -168,6 +168,7 @@ export function sample(change: Partial<Bench> = {}): Bench {
     canopy_umol_s: 293,
     capture: 0.8,
     capture_bound: 1.11,
+    beyond_bound: null,
     light_fraction: 0.52,
     cost_per_day: 0.36,
     heat_btu_per_h: 341,

@@ -11,8 +11,9 @@ from canopy.formats.reader import Fields, checked, load_json, number
 from canopy.light.beam import LAMBERTIAN, Beam, CandelaBeam, CosineBeam
 from canopy.light.enclosure import WALLS, Enclosure
 from canopy.light.lightmap import Grid
-from canopy.light.scene import Scene, SceneMap
+from canopy.light.scene import Scene, SceneMap, warnings
 from canopy.light.sources import Body, PlacedLamp
+from canopy.words import worded
 
 FORMAT = "idle-canopy/scene"
 RESULT_FORMAT = "idle-canopy/map"
@@ -230,6 +231,9 @@ def map_document(scene: Scene, answer: SceneMap, ignored: list[str]) -> dict[str
         "canopy_umol_s": answer.canopy_umol_s,
         "capture": answer.capture,
     }
+    doubts = warnings(scene, answer)
+    if doubts:
+        document["warnings"] = [{"code": each.code, "sentence": worded(each)} for each in doubts]
     if ignored:
         document["ignored"] = ignored
     return document

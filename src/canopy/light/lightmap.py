@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.constants import CM2_PER_M2
+from canopy.words import Said, said
 
 Array = NDArray[np.float64]
 
@@ -46,6 +47,10 @@ class Grid:
             part[[0, -1]] = 0.5
             parts.append(part / part.sum())
         return np.outer(parts[0], parts[1]).ravel()
+
+
+CLOSURE = 0.01
+"""By so much of itself a sum over a grid may pass the light there is."""
 
 
 def even_grid(width_cm: float, depth_cm: float, cell_cm: float = 7.0) -> Grid:
@@ -161,6 +166,14 @@ def capture(canopy_umol_s: float, lamp_umol_s: float) -> float | None:
     :func:`capture_bound` and not 1. ``None`` when the lamps are dark.
     """
     return _ratio(canopy_umol_s, lamp_umol_s)
+
+
+def beyond_bound(captured: float | None, canopy_reflectance: float) -> Said | None:
+    """Return what is said of a map whose light on the canopy passes what there can be."""
+    bound = capture_bound(canopy_reflectance)
+    if captured is None or captured <= bound * (1 + CLOSURE):
+        return None
+    return said("light.beyond_bound", share=captured, bound=bound)
 
 
 def capture_bound(canopy_reflectance: float) -> float:

@@ -6,10 +6,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.light.enclosure import Enclosure
-from canopy.light.lightmap import Grid, canopy_flux_umol_s, capture, map_statistics
+from canopy.light.lightmap import (
+    Grid,
+    beyond_bound,
+    canopy_flux_umol_s,
+    capture,
+    map_statistics,
+)
 from canopy.light.lightmap import MapStatistics as MapStatistics
 from canopy.light.sources import PlacedLamp
 from canopy.light.transport import prepare
+from canopy.words import Said, said
 
 Array = NDArray[np.float64]
 
@@ -45,6 +52,26 @@ class SceneMap:
     statistics: MapStatistics
     canopy_umol_s: float | None
     capture: float | None
+
+
+POINTS_APART = 1.5
+"""A lamp nearer to a grid's points than so many times their distance hides its peak between them:
+beside bars 5 cm above points 7 cm apart 8 % of it."""
+
+
+def warnings(scene: Scene, answer: SceneMap) -> tuple[Said, ...]:
+    """Return what of a map can't be trusted, and what to do."""
+    found = [beyond_bound(answer.capture, scene.box.canopy_reflectance)]
+    if isinstance(scene.grid, Grid):
+        axes = scene.grid.axes_cm(scene.box.width_cm, scene.box.depth_cm)
+        sides = scene.box.width_cm, scene.box.depth_cm
+        apart = max(
+            float(np.diff(at).max()) if len(at) > 1 else side for at, side in zip(axes, sides)
+        )
+        gap = min(float(lamp.outline()[:, 2].min()) for lamp in scene.lamps)
+        if gap < POINTS_APART * apart and len(answer.points_cm) > 1:
+            found.append(said("light.coarse_grid", gap_cm=gap, apart_cm=apart))
+    return tuple(each for each in found if each is not None)
 
 
 def scene_map(scene: Scene) -> SceneMap:

@@ -6,6 +6,7 @@ costs a look-up. Safe under threads: the kept arrays are read-only.
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,12 +16,13 @@ from canopy.crop.targets import StageTarget
 from canopy.daylight.lampday import lit_by
 from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING
+from canopy.light.brightest import brightest
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import HeightStack, height_stack
 from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
 from canopy.light.stands import Stand, raised
-from canopy.light.transport import Transport, prepare
+from canopy.light.transport import Transport, direct_irradiance, prepare
 from canopy.once import once
 from canopy.plan.certainty import least_sure
 from canopy.plan.levers import ApartLamps, Basis, LeverSpace, lever_space
@@ -296,6 +298,55 @@ def _joined(late: Array, early: Array) -> Array:
     return joined
 
 
+PEAK_CELLS = 3.0
+"""Lamps nearer to the tops than so many of the grid's cells hide their brightest spot between its
+points."""
+
+
+def _peak_gain(problem: StageProblem, stacks: _Stacks, points: Array, standing: Mask) -> Array:
+    """Return the brightest spot over the brightest point at every height, shape (h,).
+
+    With every lamp that follows the dial at full light.
+    """
+    box, stands = problem.box, problem.stands
+    grid = even_grid(box.width_cm, box.depth_cm)
+    x, y = grid.axes_cm(box.width_cm, box.depth_cm)
+    ppfd = stacks.stack.ppfd if stacks.steady is None else stacks.stack.ppfd + stacks.steady
+    gain = np.ones(len(ppfd))
+    near_cm = PEAK_CELLS * max(x[1] - x[0], y[1] - y[0]) + float(points[:, 2].max())
+    low_cm = stacks.stack.heights_cm + min(hung.raise_cm for hung in problem.lamps)
+
+    def counts(spots: Array) -> Mask:
+        return standing_points(spots, problem.plots) if problem.plots else np.ones(len(spots), bool)
+
+    for k in np.flatnonzero(low_cm < near_cm):
+        height = stacks.stack.heights_cm[k]
+        lamps = [
+            (replace(hung.lamp, height_cm=float(height) + hung.raise_cm), hung.own_light)
+            for hung in problem.lamps
+            if not hung.own_windows
+        ]
+
+        def direct_at(spots: Array, lamps: Any = lamps) -> Array:
+            there = raised(np.column_stack([spots, np.zeros(len(spots))]), stands)
+            parts = [
+                direct_irradiance(there, replace(lamp, light_fraction=1.0))
+                * (1.0 if own is None else own)
+                for lamp, own in lamps
+            ]
+            return np.asarray(np.sum(parts, axis=0))
+
+        known = np.where(standing, ppfd[k], -np.inf)
+        best = float(known.max())
+        if best <= 0:
+            continue
+        direct = direct_at(points[:, :2])
+        shape = grid.ny, grid.nx
+        found = brightest(x, y, known.reshape(shape), direct.reshape(shape), direct_at, counts)
+        gain[k] = found / best
+    return gain
+
+
 def standing_points(points_cm: Array, plots: tuple[Stand, ...]) -> Mask:
     """Return which points bear plants: those on a plot, or all when there is none."""
     if not plots:
@@ -355,6 +406,7 @@ def bench(problem: StageProblem) -> Bench:
         problem.daylight_dli,
         standing,
         apart,
+        _peak_gain(problem, stacks, points, standing),
     )
     lasting = stack.heights_cm <= problem.highest_cm + 1e-9
     if problem.fixed:

@@ -349,6 +349,7 @@ def lever_space(
     daylight_dli: float = 0.0,
     standing: Mask | None = None,
     apart: ApartLamps | None = None,
+    peak_gain: Array | None = None,
 ) -> LeverSpace:
     """Return every reachable setting from a height stack, a dial and the timer's hours.
 
@@ -370,6 +371,8 @@ def lever_space(
         Where plants stand; only there the light counts. Everywhere when left out.
     apart : ApartLamps, optional
         Lamps on a timer of their own.
+    peak_gain : array, shape (h,), optional
+        By how much the brightest spot, between the points, is brighter than the brightest point.
     """
     ppfd, weights = stack.ppfd, stack.weights
     spots = np.ones(len(weights), bool)
@@ -395,6 +398,8 @@ def lever_space(
         maps = ppfd[:, None, :] * light[None, :, None] + steady[:, None, :]
         tables = [maps @ weights, maps.max(axis=2), maps.min(axis=2), maps.mean(axis=2)]
     mean, peak, lowest, plain_mean = tables
+    if peak_gain is not None:
+        peak = peak * peak_gain[:, None]
     if apart is not None:
         peak = np.maximum(peak, apart.alone[:, spots].max(axis=1)[:, None])
     return LeverSpace(

@@ -236,3 +236,27 @@ def test_touching_the_walls_is_allowed(scene):
     walls = {"left": None, **{s: {"reflectance": 0.5} for s in ("right", "front", "back")}}
     box = read_scene(json.dumps(changed(scene, [*SPACE, "walls"], walls)))[0].box
     assert box.wall_reflectance == (0, 0.5, 0.5, 0.5)
+
+
+def warnings(tmp_path, capsys, scene):
+    status, out, _ = run(tmp_path, capsys, json.dumps(scene))
+    assert status == 0
+    found = json.loads(out).get("warnings", [])
+    return {each["code"]: each["sentence"] for each in found}
+
+
+def test_more_light_than_there_can_be_is_said_with_its_map(tmp_path, capsys, scene):
+    """The example's lamp 2 cm above the tops: its grid counts the light two and a half times."""
+    low = changed(scene, ("lamps", 0, "height_cm"), 2)
+    said = warnings(tmp_path, capsys, low)
+    assert set(said) == {"light.beyond_bound", "light.coarse_grid"}
+    # 1 / (1 - canopy reflectance), the most a canopy can be lit by, from the definition
+    assert "1.11 is the most" in said["light.beyond_bound"]
+    assert "2 cm above points" in said["light.coarse_grid"]
+
+
+def test_a_map_that_can_be_trusted_says_nothing(tmp_path, capsys, scene):
+    assert warnings(tmp_path, capsys, scene) == {}
+    low = changed(scene, ("lamps", 0, "height_cm"), 2)
+    # free points have no area to add up, and miss nothing that was asked
+    assert warnings(tmp_path, capsys, changed(low, ("grid",), {"at": [[60, 45]]})) == {}

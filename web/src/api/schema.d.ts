@@ -1499,6 +1499,8 @@ export interface components {
         BenchOut: {
             /** Above Dli */
             above_dli: number;
+            /** @description its light on the canopy can't be so much */
+            beyond_bound: components["schemas"]["SaidOut"] | null;
             /** Canopy Umol S */
             canopy_umol_s: number;
             /** Capture */

@@ -21,6 +21,7 @@ from canopy.formats.growing import RISE_PCT as RISE_PCT
 from canopy.formats.growing import SHIFT_DAYS as SHIFT_DAYS
 from canopy.light.lightmap import (
     MapStatistics,
+    beyond_bound,
     canopy_flux_umol_s,
     capture,
     capture_bound,
@@ -228,6 +229,7 @@ class BenchAnswer:
     canopy_umol_s: float
     capture: float | None
     capture_bound: float
+    beyond_bound: Said | None
     light_fraction: float
     cost_per_day: float
     heat_btu_per_h: float
@@ -268,6 +270,7 @@ def bench_answer(
     # of the lamps on the plan's timer: capture asks what becomes of their light
     area_mean = float(ready.timed_ppfd(index) @ weights)
     on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
+    captured = capture(on_canopy, _emitted_umol_s(problem, light))
     here, share = ppfd[ready.standing], weights[ready.standing]
     tariff = tariff_of(run.tariff)
     daylight = part_daylight(run, part).any_day()
@@ -317,7 +320,8 @@ def bench_answer(
         night_conflict=night_conflict(target, lit, daylight),
         middle_hours=space.hours_for(target.dli_middle, index),
         canopy_umol_s=on_canopy,
-        capture=capture(on_canopy, _emitted_umol_s(problem, light)),
+        capture=captured,
+        beyond_bound=beyond_bound(captured, problem.box.canopy_reflectance),
         capture_bound=capture_bound(problem.box.canopy_reflectance),
         light_fraction=light,
         cost_per_day=cost_in(tariff, windows, outcome.kwh_per_day - apart_kwh)

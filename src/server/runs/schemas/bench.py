@@ -207,6 +207,7 @@ class BenchOut(Schema):
     group_dli: float
     lost_h: float
     night_conflict: SaidOut | None
+    beyond_bound: SaidOut | None = Field(description="its light on the canopy can't be so much")
     middle_hours: float | None
     canopy_umol_s: float
     capture: float | None

@@ -5,6 +5,7 @@
   import type { Bench, LeverName, LimitName, Stretch } from "../../api/client";
   import { hang, heat, type LengthUnit, hours, money, percent, trim } from "../../units/format";
   import { LIMIT_WORDS } from "../../parts/rails/lever";
+  import { worded } from "../../words/said";
   import Term from "../../parts/Term.svelte";
   import type { TermName } from "../../words/terms";
   import type { Levers } from "./bench.svelte";
@@ -228,6 +229,9 @@
         : "all of it ends as heat"}. {#if bench.capture !== null}{percent(bench.capture)} of the lamp's
         light
         <Term of="capture">reaches the canopy</Term>.{/if}
+      {#if bench.beyond_bound}<strong class="text-warning"
+          >{worded(bench.beyond_bound, unit)}</strong
+        >{/if}
       {#each measured as lamp, i (i)}
         {lamp.piece_name}: {trim(lamp.measured_watts ?? 0, 0)} W as you measured it, not the {trim(
           lamp.rated_watts,
