@@ -122,3 +122,22 @@ def test_maps_of_a_lamp_stand_side_by_side(demo):
     expect(leaflet.get_by_role("cell", name="129 %")).to_be_visible()
     accessible(demo)
     unclipped(demo)
+
+
+def test_other_heights_and_dials_are_weighed_and_tried(demo):
+    demo.get_by_role("button", name="Other heights and dials").click()
+    here = demo.get_by_role("region", name="What other heights and dials give here")
+    expect(here.get_by_text(re.compile(r"15 cm lower: evenness .*, light \+"))).to_be_visible()
+    table = here.get_by_role("table")
+    expect(table.get_by_role("row").filter(has_text="here")).to_have_count(1)
+    accessible(demo)
+    unclipped(demo)
+    with demo.expect_download() as saved:
+        here.get_by_role("button", name="Save as CSV").click()
+    assert saved.value.path().read_text().startswith("height_cm,dial_pct,mean,area_mean")
+    here.get_by_role("button", name="Try it: 30 cm").click()
+    expect(demo.get_by_role("heading", level=1)).to_contain_text("You have it at 30 cm")
+    here.get_by_role("button", name="Dial", exact=True).click()
+    expect(here.get_by_text(re.compile("20 down: light −"))).to_be_visible()
+    demo.set_viewport_size({"width": 390, "height": 844})
+    unclipped(demo)

@@ -35,6 +35,7 @@ from server.runs.adapters.planning import (
     on_minute_of,
     planned_together,
 )
+from server.runs.adapters.positions import Positions, positions_at
 from server.runs.adapters.racks import RackAnswer, rack_answer, run_text
 from server.runs.adapters.season import (
     Opinions,
@@ -52,6 +53,7 @@ from server.runs.schemas.history import PastSettingIn, PastSettingOut
 from server.runs.schemas.lamps import LampIn, LampOut, LampsIn
 from server.runs.schemas.levers import SettingOut
 from server.runs.schemas.lining import LiningGainsOut
+from server.runs.schemas.positions import PositionsOut
 from server.runs.schemas.racks import RackAnswerOut
 from server.runs.schemas.run import CopyIn, NameIn, OnIn, RunIn, RunOut, TakenBackOut
 from server.runs.schemas.season import OpinionsOut, SeasonOut, SeasonWishesIn
@@ -306,6 +308,15 @@ def lining(request: HttpRequest, run_id: int, payload: BenchIn) -> LiningGains:
     part = standing.part(payload.stage_id, payload.from_day)
     wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
     return lining_gains(standing, part, wanted, payload.on_minute)
+
+
+@router.post("/{int:run_id}/positions", response={200: PositionsOut, **PROBLEMS})
+def positions(request: HttpRequest, run_id: int, payload: BenchIn) -> Positions:
+    """What other heights and other dials give, the other levers as they are; nothing is kept."""
+    standing = _standing(request, run_id)
+    part = standing.part(payload.stage_id, payload.from_day)
+    wanted = levers(payload.height_cm, payload.dial_pct, payload.hours)
+    return positions_at(standing, part, wanted, payload.on_minute)
 
 
 @router.put("/{int:run_id}/stages/{int:stage_id}/setting", response={200: SettingOut, **PROBLEMS})

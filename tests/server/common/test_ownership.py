@@ -84,6 +84,7 @@ def paths(grower, space, run):
         ("get", f"{a_run}/stages/{first}/bench", None),
         ("post", f"{a_run}/bench", {"stage_id": first, **LEVERS}),
         ("post", f"{a_run}/lining", {"stage_id": first, **LEVERS}),
+        ("post", f"{a_run}/positions", {"stage_id": first, **LEVERS}),
         ("put", f"{a_run}/stages/{first}/setting", {**LEVERS, "on_minute": 0}),
         ("delete", f"{a_run}/stages/{first}/setting", None),
         ("put", f"{a_run}/stages/{first}/changes/3", None),

@@ -932,6 +932,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/positions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Positions
+         * @description What other heights and other dials give, the other levers as they are; nothing is kept.
+         */
+        post: operations["server_runs_api_positions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/redo": {
         parameters: {
             query?: never;
@@ -3543,6 +3563,54 @@ export interface components {
             x_cm: number;
             /** Y Cm */
             y_cm: number;
+        };
+        /**
+         * PositionOut
+         * @description What one height and dial gives where plants stand.
+         */
+        PositionOut: {
+            /** Area Mean */
+            area_mean: number;
+            /** Brightest */
+            brightest: number;
+            /** Captured */
+            captured: number | null;
+            /** Dial Pct */
+            dial_pct: number;
+            /** Dimmest */
+            dimmest: number;
+            /** Dli */
+            dli: number;
+            /**
+             * Efficacy Umol J
+             * @description light on the canopy for a joule
+             */
+            efficacy_umol_j: number | null;
+            /** Height Cm */
+            height_cm: number;
+            /** Mean */
+            mean: number;
+            /** Min Over Max */
+            min_over_max: number | null;
+            /** Min Over Mean */
+            min_over_mean: number | null;
+            /** Watts */
+            watts: number;
+        };
+        /**
+         * PositionsOut
+         * @description Heights and dials round a setting, and both as CSV to keep.
+         */
+        PositionsOut: {
+            at: components["schemas"]["PositionOut"];
+            /** Dial Text */
+            dial_text: string;
+            /** Dials */
+            dials: components["schemas"]["PositionOut"][];
+            /** Height Text */
+            height_text: string;
+            /** Heights */
+            heights: components["schemas"]["PositionOut"][];
         };
         /**
          * PpfdIn
@@ -8381,6 +8449,77 @@ export interface operations {
             };
             /** @description Precondition Failed */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_positions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PositionsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

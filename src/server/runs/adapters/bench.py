@@ -22,8 +22,6 @@ from canopy.formats.growing import SHIFT_DAYS as SHIFT_DAYS
 from canopy.light.lightmap import (
     MapStatistics,
     beyond_bound,
-    canopy_flux_umol_s,
-    capture,
     capture_bound,
     map_statistics,
 )
@@ -35,6 +33,7 @@ from canopy.plan.bench import Bench
 from canopy.plan.certainty import Certainty, certainty
 from canopy.plan.levers import Basis as Basis
 from canopy.plan.levers import Outcome, Setting
+from canopy.plan.positions import canopy_light
 from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.rehang import Rehang, rehang
 from canopy.plan.season import apart_cost, cost_in
@@ -268,9 +267,7 @@ def bench_answer(
     held = ready.against_band(target, index)
     weights = ready.stack.weights
     # of the lamps on the plan's timer: capture asks what becomes of their light
-    area_mean = float(ready.timed_ppfd(index) @ weights)
-    on_canopy = canopy_flux_umol_s(area_mean, problem.box.width_cm, problem.box.depth_cm)
-    captured = capture(on_canopy, _emitted_umol_s(problem, light))
+    canopy = canopy_light(problem, ready, index)
     here, share = ppfd[ready.standing], weights[ready.standing]
     tariff = tariff_of(run.tariff)
     daylight = part_daylight(run, part).any_day()
@@ -319,9 +316,9 @@ def bench_answer(
         lost_h=float(problem.losses.lost_h(setting.hours)),
         night_conflict=night_conflict(target, lit, daylight),
         middle_hours=space.hours_for(target.dli_middle, index),
-        canopy_umol_s=on_canopy,
-        capture=captured,
-        beyond_bound=beyond_bound(captured, problem.box.canopy_reflectance),
+        canopy_umol_s=canopy.umol_s,
+        capture=canopy.captured,
+        beyond_bound=beyond_bound(canopy.captured, problem.box.canopy_reflectance),
         capture_bound=capture_bound(problem.box.canopy_reflectance),
         light_fraction=light,
         cost_per_day=cost_in(tariff, windows, outcome.kwh_per_day - apart_kwh)
@@ -343,14 +340,6 @@ def _floor(
         np.round(each.reshape(grid.ny, grid.nx), DECIMALS).tolist() for each in (ppfd, day_ppfd)
     )
     return ShownFloor(x.tolist(), y.tolist(), *maps)
-
-
-def _emitted_umol_s(problem: StageProblem, light: float) -> float:
-    return sum(
-        hung.lamp.ppf_umol_s * (light if hung.own_light is None else hung.own_light)
-        for hung in problem.lamps
-        if not hung.own_windows
-    )
 
 
 def _geometry(

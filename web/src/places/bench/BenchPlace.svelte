@@ -20,6 +20,7 @@
   import LiningGains from "./LiningGains.svelte";
   import PlanButton from "./PlanButton.svelte";
   import SetSo from "./SetSo.svelte";
+  import Positions from "./Positions.svelte";
   import Reasons from "./Reasons.svelte";
   import Schools from "./Schools.svelte";
   import StageChange from "./StageChange.svelte";
@@ -29,6 +30,7 @@
   const opened = new View();
   const others = $derived(opened.name === "others");
   const lining = $derived(opened.name === "lining");
+  const elsewhere = $derived(opened.name === "positions");
   const grouping = $derived(opened.name === "groups");
   const arranging = new Arranging((runId) => {
     if (run && stage) void desk.open(run.id, stage.id, stage.from_day);
@@ -188,6 +190,10 @@
           <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={() => opened.open("lining")}
             >What lining would gain</button
           >
+          <button
+            class="btn btn-sm btn-ghost max-sm:min-h-11"
+            onclick={() => opened.open("positions")}>Other heights and dials</button
+          >
         {/if}
         {#if bench && run.begun_on && !run.ended_on && stage}
           <SetSo runId={run.id} {bench} ready={!desk.opening && bench.stage.id === stage.id} />
@@ -283,6 +289,17 @@
               stageId={stage.id}
               {bench}
               currency={bench.made_of.currency}
+              close={() => opened.close()}
+            />
+          </div>
+        {:else if elsewhere && stage}
+          <div class="lg:col-span-2">
+            <Positions
+              runId={run.id}
+              stageId={stage.id}
+              {bench}
+              {unit}
+              attempt={(setting) => desk.move(setting)}
               close={() => opened.close()}
             />
           </div>
