@@ -55,6 +55,7 @@ def test_every_part_of_the_core_has_its_tests():
         "formats/reader": "formats/test_scene",
         "formats/layout": "formats/test_scene",
         "formats/growing": "formats/test_runfile",
+        "formats/positionstable": "plan/test_positions",
         "formats/shelftable": "formats/test_fixturefile",
         "formats/lm63": "formats/test_photometric",
         "formats/eulumdat": "formats/test_photometric",
