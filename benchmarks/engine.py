@@ -1,5 +1,6 @@
 """The light engine alone."""
 
+import json
 import resource
 from dataclasses import replace
 
@@ -7,12 +8,14 @@ import numpy as np
 
 from benchmarks.machine import median_ms
 from canopy.light.beam import LAMBERTIAN, CosineBeam
+from canopy.light.brightest import brightest
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import height_stack
 from canopy.light.lightmap import Grid, even_grid
 from canopy.light.response import response
 from canopy.light.sources import Bars, Listed, PlacedLamp
-from canopy.light.transport import prepare
+from canopy.light.transport import direct_irradiance, prepare
+from tests.core.light import low_scenes
 
 Row = tuple[str, str, str]
 
@@ -73,6 +76,38 @@ def _many() -> list[Row]:
     ]
 
 
+def _low() -> list[Row]:
+    """Low lamps and a flat space beside kept ray-traced references, and hidden peaks."""
+    kept = json.loads(low_scenes.FILE.read_text())
+    rows = []
+    for name, (box, lamp, _) in low_scenes.SCENES.items():
+        points = low_scenes.GRID.points_cm(box.width_cm, box.depth_cm)
+        traced, noise = (np.array(kept[name][key]) for key in ("mean", "error"))
+        tent = prepare(box, points)
+        change = tent.irradiance(lamp) / traced - 1
+        spent = median_ms(lambda t=tent, lamp=lamp: t.irradiance(lamp), 5)
+        rms, own = (np.sqrt(np.mean(each**2)) * 100 for each in (change, noise / traced))
+        said = f"{rms:.2f} % rms, {np.abs(change).max() * 100:.1f} % at most, {spent:.0f} ms"
+        rows.append((f"{name} (Radiance's noise {own:.2f} %)", said, "1 % rms, 3 % at most"))
+    box, grid = replace(TENT, depth_cm=90), even_grid(120, 90)
+    points = grid.points_cm(120, 90)
+    tent, axes, shape = prepare(box, points), grid.axes_cm(120, 90), (grid.ny, grid.nx)
+    around = np.stack(np.meshgrid(np.arange(36, 61, 0.5), np.arange(20, 71, 1.0)), axis=-1)
+    fine = prepare(box, np.column_stack([around.reshape(-1, 2), np.zeros(around.size // 2)]))
+    for height in (3, 5, 8):
+        lamp = PlacedLamp(Bars((-45, -27, -9, 9, 27, 45), 76), 600, 60, 45, height)
+        whole, direct = tent.irradiance(lamp).reshape(shape), tent.direct(lamp).reshape(shape)
+
+        def at(spots: np.ndarray, lamp: PlacedLamp = lamp) -> np.ndarray:
+            return direct_irradiance(np.column_stack([spots, np.zeros(len(spots))]), lamp)
+
+        found = brightest(*axes, whole, direct, at)
+        true = fine.irradiance(lamp).max()
+        said = f"{(whole.max() / true - 1) * 100:.1f} % -> {(found / true - 1) * 100:.1f} %"
+        rows.append((f"Brightest spot between bars, {height} cm up: points -> found", said, "0 %"))
+    return rows
+
+
 def _growth() -> list[Row]:
     rows = []
     for side in (60, 120, 300):
@@ -122,4 +157,4 @@ def measure() -> list[Row]:
         )
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     rows.append(("Most memory used by all of this", f"{peak:.0f} MB", "under 400 MB"))
-    return rows
+    return [*rows, *_low()]
