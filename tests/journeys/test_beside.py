@@ -125,7 +125,7 @@ def test_maps_of_a_lamp_stand_side_by_side(demo):
 
 
 def test_other_heights_and_dials_are_weighed_and_tried(demo):
-    demo.get_by_role("button", name="Other heights and dials").click()
+    demo.get_by_role("button", name="Heights, dials").click()
     here = demo.get_by_role("region", name="What other heights and dials give here")
     expect(here.get_by_text(re.compile(r"15 cm lower: evenness .*, light \+"))).to_be_visible()
     table = here.get_by_role("table")

@@ -192,7 +192,7 @@
           >
           <button
             class="btn btn-sm btn-ghost max-sm:min-h-11"
-            onclick={() => opened.open("positions")}>Other heights and dials</button
+            onclick={() => opened.open("positions")}>Heights, dials</button
           >
         {/if}
         {#if bench && run.begun_on && !run.ended_on && stage}
