@@ -116,13 +116,14 @@ class Face:
         return Face(
             self.axis,
             self.at_cm,
-            _split(self.u_lines, u_parts),
-            _split(self.v_lines, v_parts),
+            split_lines(self.u_lines, u_parts),
+            split_lines(self.v_lines, v_parts),
             self.reflectance,
         )
 
 
-def _split(lines: Array, parts: int) -> Array:
+def split_lines(lines: Array, parts: int) -> Array:
+    """Return grid lines with every cell between them cut into equal parts."""
     steps = np.arange(parts) / parts
     inner = (lines[:-1, None] + np.diff(lines)[:, None] * steps[None, :]).ravel()
     return np.append(inner, lines[-1])

@@ -9,7 +9,7 @@ from numpy.polynomial import chebyshev
 from numpy.typing import NDArray
 
 from canopy.light.sources import PlacedLamp
-from canopy.light.transport import Transport
+from canopy.light.transport import FINER, Transport
 
 Array = NDArray[np.float64]
 
@@ -72,10 +72,10 @@ def _indirect(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Arra
 
     result = smooth(transport.unscreened, NODES)
     shares = np.array([transport.low(replace(lamp, height_cm=float(h))) for h in heights_cm])
-    for share, how in zip(shares.T, ("closer", "small")):
+    for share, how in zip(shares.T, FINER):
         low = share > 0
         if low.any():
-            more = _smooth(partial(transport.by, how), lamp, heights_cm[low], LOW_NODES)
+            more = _smooth(partial(transport.added_by, how), lamp, heights_cm[low], LOW_NODES)
             result[low] += share[low, None] * more
     if lamp.body is not None and lamp.body.coverage > 0:
         result *= smooth(transport.body_ratio, BODY_NODES)

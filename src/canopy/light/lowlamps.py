@@ -12,7 +12,7 @@ from math import ceil
 import numpy as np
 from numpy.typing import NDArray
 
-from canopy.light.enclosure import Face, Patches, averaging, patches_of
+from canopy.light.enclosure import Face, Patches, averaging, patches_of, split_lines
 from canopy.light.images import Lattice
 from canopy.light.seen import factors_seen_from
 
@@ -90,10 +90,7 @@ def _spread(mean: Array, values: Array) -> Array:
 
 def _cut(lines: Array, most_cm: float) -> Array:
     """Return lines with every cell cut equally, none wider."""
-    parts = ceil(float(np.diff(lines).max()) / most_cm - 1e-9)
-    steps = np.arange(parts) / parts
-    inner = (lines[:-1, None] + np.diff(lines)[:, None] * steps[None, :]).ravel()
-    return np.append(inner, lines[-1])
+    return split_lines(lines, ceil(float(np.diff(lines).max()) / most_cm - 1e-9))
 
 
 def small_patches(

@@ -9,6 +9,7 @@ Lengths in cm, flux in umol s-1, irradiance in umol m-2 s-1.
 
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -58,6 +59,10 @@ FAR_DIRECT_SPACING_CM = 20.0
 FAR_SPACING_CM = 40.0
 """The same for images more than one wall away: at points, and at the walls."""
 
+
+Finer = Literal["closer", "small"]
+FINER: tuple[Finer, Finer] = ("closer", "small")
+"""What low lamps find finer, in the order of `Transport.low`."""
 
 LOW_CM = (19.0, 22.0)
 VERY_LOW_CM = (12.0, 15.0)
@@ -297,14 +302,14 @@ class Transport:
     def lowered(self, lamp: PlacedLamp) -> Array:
         """Return what finer patches add to `unscreened` of a lamp at its height, (points,)."""
         added = np.zeros(len(self.points_cm))
-        for share, how in zip(self.low(lamp), ("closer", "small")):
+        for share, how in zip(self.low(lamp), FINER):
             if share > 0:
-                added += share * self.by(how, lamp)
+                added += share * self.added_by(how, lamp)
         return added
 
-    def by(self, how: str, lamp: PlacedLamp) -> Array:
+    def added_by(self, how: Finer, lamp: PlacedLamp) -> Array:
         """Return what `closer` or `small` patches add to `unscreened` of a lamp, (points,)."""
-        finer: Closer = getattr(self, how)
+        finer = self.closer if how == "closer" else self.small
         return finer.unscreened(lamp) - self.unscreened(lamp)
 
     def unscreened(self, lamp: PlacedLamp) -> Array:

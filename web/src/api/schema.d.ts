@@ -1594,7 +1594,7 @@ export interface components {
             setting: components["schemas"]["SettingOut"];
             solution: components["schemas"]["SolutionOut"];
             stage: components["schemas"]["StageOut"];
-            statistics: components["schemas"]["StatisticsOut"];
+            statistics: components["schemas"]["MapStatisticsOut"];
             /** Stretches */
             stretches: components["schemas"]["StretchOut"][];
             sun: components["schemas"]["SunOut"] | null;
@@ -4602,27 +4602,6 @@ export interface components {
             x_cm: number;
             /** Y Cm */
             y_cm: number;
-        };
-        /** StatisticsOut */
-        StatisticsOut: {
-            /** Area Mean */
-            area_mean: number;
-            /** Christiansen */
-            christiansen: number | null;
-            /** Max Over Mean */
-            max_over_mean: number | null;
-            /** Maximum */
-            maximum: number;
-            /** Mean */
-            mean: number;
-            /** Min Over Max */
-            min_over_max: number | null;
-            /** Min Over Mean */
-            min_over_mean: number | null;
-            /** Minimum */
-            minimum: number;
-            /** Variation */
-            variation: number | null;
         };
         /** StretchOut */
         StretchOut: {

@@ -8,6 +8,7 @@ from pydantic import Field
 from server.common.schemas import Id, SaidOut, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.adapters import DialKind
+from server.fixtures.schemas import MapStatisticsOut
 from server.runs.adapters.bench import Basis, BindingName, Lever, TargetName
 from server.runs.adapters.standing import MOST_DAYS
 from server.runs.schemas.history import WindowIn
@@ -128,18 +129,6 @@ class FloorOut(Schema):
     day_ppfd: list[list[float]]
 
 
-class StatisticsOut(Schema):
-    mean: float
-    area_mean: float
-    minimum: float
-    maximum: float
-    min_over_max: float | None
-    min_over_mean: float | None
-    max_over_mean: float | None
-    variation: float | None
-    christiansen: float | None
-
-
 class GeometryOut(Schema):
     width_cm: float
     depth_cm: float
@@ -195,7 +184,7 @@ class BenchOut(Schema):
     certainty: CertaintyOut
     rehang: RehangOut
     floor: FloorOut
-    statistics: StatisticsOut
+    statistics: MapStatisticsOut
     inside_share: float
     ppfd_low: float
     ppfd_high: float
