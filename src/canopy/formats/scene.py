@@ -11,8 +11,10 @@ from canopy.formats.reader import Fields, checked, load_json, number
 from canopy.light.beam import LAMBERTIAN, Beam, CandelaBeam, CosineBeam
 from canopy.light.enclosure import WALLS, Enclosure
 from canopy.light.lightmap import Grid
+from canopy.light.obstacles import check_body
 from canopy.light.scene import Scene, SceneMap, warnings
 from canopy.light.sources import Body, PlacedLamp
+from canopy.light.stands import Stand, raised
 from canopy.words import worded
 
 FORMAT = "idle-canopy/scene"
@@ -23,6 +25,7 @@ HEIGHT_CM = (40.0, 500.0)
 MOST_REFLECTANCE = 0.99
 MOST_MIRROR = 0.9
 MOST_LAMPS = 64
+MOST_STANDS = 16
 MOST_POINTS = 20_000
 MOST_ANGLES = 1441
 MOST_CANDELA = 1e9
@@ -74,7 +77,6 @@ def _box(space: Fields) -> Enclosure:
         ceiling_reflectance=space.number("ceiling_reflectance", 0, MOST_REFLECTANCE),
         canopy_reflectance=space.number("canopy_reflectance", 0, MOST_REFLECTANCE),
     )
-    space.done()
     return box
 
 
@@ -113,7 +115,12 @@ def _body(lamp: Fields) -> Body | None:
     if "body" not in lamp:
         return None
     fields = lamp.object("body")
-    body = Body(fields.number("coverage", 0, 1), fields.number("reflectance", 0, 1))
+    size = [
+        fields.number(name, 0, SIDE_CM[1], above=True)
+        for name in ("x_cm", "y_cm")
+        if "x_cm" in fields or "y_cm" in fields
+    ]
+    body = Body(fields.number("coverage", 0, 1), fields.number("reflectance", 0, 1), *size)
     fields.done()
     return body
 
@@ -132,6 +139,7 @@ def _lamp(fields: Fields, box: Enclosure) -> PlacedLamp:
         body=_body(fields),
     )
     fields.done()
+    checked(lambda: check_body(lamp), fields.path)
     outline = lamp.outline()
     for axis, side, name in ((0, box.width_cm, "width"), (1, box.depth_cm, "depth")):
         low, high = float(outline[:, axis].min()), float(outline[:, axis].max())
@@ -156,7 +164,63 @@ def _lamp(fields: Fields, box: Enclosure) -> PlacedLamp:
     return lamp
 
 
-def _grid(fields: Fields, box: Enclosure) -> Grid | tuple[tuple[float, float, float], ...]:
+def _stands(space: Fields, box: Enclosure, lamps: list[PlacedLamp]) -> tuple[Stand, ...]:
+    """Return the steps on the canopy plane, each inside the floor and under the lamps."""
+    if space.raw("stands", None) in (None, []):
+        return ()
+    lowest = min(float(lamp.outline()[:, 2].min()) for lamp in lamps)
+    found = []
+    for i, value in enumerate(space.items("stands", MOST_STANDS)):
+        step = Fields(value, f"{space.name_of('stands')}[{i}]", space.ignored)
+        x, y = step.number("x_cm", 0, box.width_cm), step.number("y_cm", 0, box.depth_cm)
+        width, depth = (
+            step.number(name, 0, side, above=True)
+            for name, side in (("width_cm", box.width_cm), ("depth_cm", box.depth_cm))
+        )
+        high = step.number("raise_cm", LOWEST_CM, HEIGHT_CM[1])
+        step.done()
+        for at, long, side, name in (
+            (x, width, box.width_cm, "width"),
+            (y, depth, box.depth_cm, "depth"),
+        ):
+            if at + long > side + SLACK_CM:
+                raise CanopyError(
+                    f"{step.path} reaches to {at + long:g} cm across a {name} of {side:g} cm; "
+                    "move it or make it smaller.",
+                    step.path,
+                )
+        if high > lowest - LOWEST_CM + SLACK_CM:
+            raise CanopyError(
+                f"{step.path} is {high:g} cm high and the lowest lamp hangs at {lowest:g} cm; "
+                f"keep {LOWEST_CM:g} cm between them.",
+                f"{step.path}.raise_cm",
+            )
+        found.append(Stand(x, y, width, depth, high))
+    return tuple(found)
+
+
+def _point(
+    row: list[Any], where: str, box: Enclosure, stands: tuple[Stand, ...]
+) -> tuple[float, float, float]:
+    """Return a free point; without a height it stands on what is under it."""
+    x = number(row[0], f"{where}[0]", 0, box.width_cm)
+    y = number(row[1], f"{where}[1]", 0, box.depth_cm)
+    top = float(raised(np.array([[x, y, 0.0]]), stands)[0, 2])
+    if len(row) == 2:
+        return x, y, top
+    z = number(row[2], f"{where}[2]", 0, box.height_cm)
+    if any(z < s.raise_cm - SLACK_CM and s.inside(x, y) for s in stands):
+        raise CanopyError(
+            f"{where} lies {z:g} cm above the canopy, inside a step {top:g} cm high; "
+            "put it on top or leave its height out.",
+            f"{where}[2]",
+        )
+    return x, y, z
+
+
+def _grid(
+    fields: Fields, box: Enclosure, stands: tuple[Stand, ...]
+) -> Grid | tuple[tuple[float, float, float], ...]:
     if "at" not in fields:
         points = fields.word("points", ("cells", "edges"))
         least = 2 if points == "edges" else 1
@@ -174,10 +238,7 @@ def _grid(fields: Fields, box: Enclosure) -> Grid | tuple[tuple[float, float, fl
                 f"{where}[{i}] should be a list of x_cm, y_cm and, on a stand, z_above_canopy_cm.",
                 f"{where}[{i}]",
             )
-        x = number(row[0], f"{where}[{i}][0]", 0, box.width_cm)
-        y = number(row[1], f"{where}[{i}][1]", 0, box.depth_cm)
-        z = number(row[2], f"{where}[{i}][2]", 0, box.height_cm) if len(row) == 3 else 0.0
-        rows.append((x, y, z))
+        rows.append(_point(row, f"{where}[{i}]", box, stands))
     fields.done()
     return tuple(rows)
 
@@ -196,14 +257,17 @@ def read_scene(text: str) -> tuple[Scene, list[str]]:
         raise CanopyError(f'This is not a scene file: "format" should be "{FORMAT}".', "format")
     if top.raw("version", None) != VERSION:
         raise CanopyError(f'"version" should be {VERSION}; this program reads no other.', "version")
-    box = _box(top.object("space"))
+    space = top.object("space")
+    box = _box(space)
     lamps = [
         _lamp(Fields(value, f"lamps[{i}]", ignored), box)
         for i, value in enumerate(top.items("lamps", MOST_LAMPS))
     ]
-    grid = _grid(top.object("grid"), box)
+    stands = _stands(space, box, lamps)
+    space.done()
+    grid = _grid(top.object("grid"), box, stands)
     top.done()
-    return Scene(box, tuple(lamps), grid), ignored
+    return Scene(box, tuple(lamps), grid, stands), ignored
 
 
 def map_document(scene: Scene, answer: SceneMap, ignored: list[str]) -> dict[str, Any]:

@@ -1,10 +1,11 @@
-"""The lamp's own body in the way of light on its way back up, and back down again.
+"""Lamps' bodies in the way of light on its way back up, and back down again: quick, for plans.
 
-A grey screen lies over the layout's bounding rectangle, level, at the lamp's height: of the light
-that crosses it the opaque share is stopped and in part sent back from whichever side it hit. The
-screen's effect is worked out on coarse diffuse patches as a ratio, point by point, of reflected
-light with the body to reflected light without; that ratio then scales the reflected light of the
-full model. Lengths in cm.
+A grey screen lies over the body's outline, level, at the lamp's height: of the light that crosses
+it the opaque share is stopped and in part sent back from whichever side it hit. The screens' effect
+is worked out on coarse diffuse patches as a ratio, point by point, of reflected light with the
+bodies to reflected light without; that ratio then scales the reflected light of the full model.
+A single scene follows light past the plates themselves; see :mod:`canopy.light.shade`. Lengths in
+cm.
 """
 
 from dataclasses import replace
@@ -12,11 +13,14 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.constants import CM2_PER_M2
 from canopy.light.enclosure import Enclosure, Patches, coarse_faces, patches_of
 from canopy.light.exchange import configuration_factors
 from canopy.light.images import lattice
+from canopy.light.kernels import crossing_shares
+from canopy.light.obstacles import body_size_cm
 from canopy.light.seen import factors_seen_from
-from canopy.light.sources import Body, PlacedLamp
+from canopy.light.sources import PlacedLamp
 
 Array = NDArray[np.float64]
 
@@ -27,9 +31,9 @@ SELF = [(0, 0, 1.0)]
 
 
 def _rectangle(lamp: PlacedLamp) -> Array:
-    """Return low and high corner of the layout in the lamp's own frame, shape (2, 2)."""
-    outline = lamp.layout.outline()[:, :2]
-    return np.array([outline.min(axis=0), outline.max(axis=0)])
+    """Return low and high corner of the body in the lamp's own frame, shape (2, 2)."""
+    x, y, width, depth = body_size_cm(lamp)
+    return np.array([[x - width / 2, y - depth / 2], [x + width / 2, y + depth / 2]])
 
 
 def _screen_points(lamp: PlacedLamp) -> tuple[Array, float]:
@@ -45,23 +49,6 @@ def _screen_points(lamp: PlacedLamp) -> tuple[Array, float]:
     return points, float(np.prod(high - low))
 
 
-def _crossing(lamp: PlacedLamp, start: Array, end: Array) -> Array:
-    """Return where straight lines cross the screen, shape of start and end broadcast."""
-    rise = end[..., 2] - start[..., 2]
-    above = (start[..., 2] - lamp.height_cm) * (end[..., 2] - lamp.height_cm) < 0
-    share = np.where(above, (lamp.height_cm - start[..., 2]) / np.where(above, rise, 1.0), 0.0)
-    x = start[..., 0] + share * (end[..., 0] - start[..., 0]) - lamp.x_cm
-    y = start[..., 1] + share * (end[..., 1] - start[..., 1]) - lamp.y_cm
-    turn = np.radians(lamp.turn_deg)
-    c, s = np.cos(turn), np.sin(turn)
-    own_x, own_y = c * x + s * y, c * y - s * x
-    low, high = _rectangle(lamp)
-    inside: Array = (
-        above & (own_x >= low[0]) & (own_x <= high[0]) & (own_y >= low[1]) & (own_y <= high[1])
-    ).astype(float)
-    return inside
-
-
 def _corners(patches: Patches) -> list[Array]:
     """Return four points of every patch, each shape (n, 3)."""
     return [
@@ -72,13 +59,15 @@ def _corners(patches: Patches) -> list[Array]:
 
 def _blocked(lamp: PlacedLamp, starts: list[Array], ends: list[Array]) -> Array:
     """Return the share of lines between two sets of points that cross the screen, (n, m)."""
-    pairs = [
-        (starts[k % len(starts)], ends[(k + turn) % len(ends)])
-        for turn in (0, 1)
-        for k in range(len(ends))
-    ]
-    shares = [_crossing(lamp, a[:, None, :], b[None, :, :]) for a, b in pairs]
-    return np.asarray(np.mean(shares, axis=0))
+    turn = np.radians(lamp.turn_deg)
+    result: Array = crossing_shares(
+        np.stack(starts),
+        np.stack(ends),
+        np.array([lamp.x_cm, lamp.y_cm, lamp.height_cm]),
+        np.array([np.cos(turn), np.sin(turn)]),
+        _rectangle(lamp),
+    )
+    return result
 
 
 class Screens:
@@ -100,40 +89,46 @@ class Screens:
         self.free = configuration_factors(self.faces, self.images)
         self.seen = self._seen(points_cm, True)
         self.corners = _corners(self.patches)
-        self.without = self._operator(self.free, self.seen)
+        self.without = self.operator(self.free, self.seen, self.patches.reflectance)
 
     def _seen(self, points: Array, upward: bool) -> Array:
         parts = [factors_seen_from(points, f, upward, self.images, SELF) for f in self.faces]
         return np.concatenate(parts, axis=1)
 
-    def _operator(self, exchange: Array, to_points: Array) -> Array:
+    def operator(self, exchange: Array, to_points: Array, rho: Array) -> Array:
         """Return the matrix from patches' direct irradiance to reflected light at points."""
-        rho = self.patches.reflectance
         return np.asarray(
             np.linalg.solve((np.eye(len(rho)) - exchange * rho).T, (to_points * rho).T).T
         )
 
-    def ratio(self, lamp: PlacedLamp, body: Body, first: Array) -> Array:
-        """Return reflected light with the body over reflected light without, shape (points,).
+    def ratio(
+        self, bodies: tuple[PlacedLamp, ...], first: Array, past: Array, on_tops: Array
+    ) -> Array:
+        """Return reflected light with bodies over reflected light without, shape (points,).
 
-        ``first`` is the direct irradiance of the tent's coarse patches.
+        ``first`` is the direct irradiance of the tent's coarse patches, ``past`` what the bodies
+        leave of it, ``on_tops`` the flux that falls on each body from above, shape (bodies,).
         """
-        screen, area = _screen_points(lamp)
-        # screen to patches: factors averaged over its points, downwards and upwards
-        below, above = (self._seen(screen, up).mean(axis=0) for up in (False, True))
-        given_back = body.coverage * body.reflectance
-        sent_back = sum(
-            np.outer(view * area / self.patches.areas_cm2, view) * given_back
-            for view in (below, above)
-        )
-        blocked = self.free * (1 - body.coverage * _blocked(lamp, self.corners, self.corners))
-        to_points = self.seen * (1 - body.coverage * _blocked(lamp, [self.points_cm], self.corners))
-        # the screen's lower side seen from the points, sample by sample
-        away = screen[None, :, :] - self.points_cm[:, None, :]
-        d2 = (away**2).sum(axis=2)
-        facing = np.maximum(away[..., 2], 0.0) ** 2 / (np.pi * d2**2) * (area / len(screen))
-        to_points = to_points + given_back * facing.sum(axis=1)[:, None] * below[None, :]
-        with_body = self._operator(blocked + sent_back, to_points) @ first
+        blocked, to_points = self.free.copy(), self.seen.copy()
+        sent_back = np.zeros_like(blocked)
+        for lamp, on_top in zip(bodies, on_tops):
+            body = lamp.body
+            assert body is not None
+            screen, area = _screen_points(lamp)
+            # screen to patches: factors averaged over its points, downwards and upwards
+            below, above = (self._seen(screen, up).mean(axis=0) for up in (False, True))
+            given_back = body.coverage * body.reflectance
+            for view in (below, above):
+                sent_back += np.outer(view * area / self.patches.areas_cm2, view) * given_back
+            blocked *= 1 - body.coverage * _blocked(lamp, self.corners, self.corners)
+            to_points *= 1 - body.coverage * _blocked(lamp, [self.points_cm], self.corners)
+            # the screen's lower side seen from the points, sample by sample
+            away = screen[None, :, :] - self.points_cm[:, None, :]
+            d2 = (away**2).sum(axis=2)
+            facing = np.maximum(away[..., 2], 0.0) ** 2 / (np.pi * d2**2) * (area / len(screen))
+            to_points += given_back * facing.sum(axis=1)[:, None] * below[None, :]
+            past = past + body.reflectance * on_top * above / self.patches.areas_cm2 * CM2_PER_M2
+        with_body = self.operator(blocked + sent_back, to_points, self.patches.reflectance) @ past
         without = self.without @ first
         result: Array = np.divide(
             with_body, without, out=np.ones(len(self.points_cm)), where=without > 0

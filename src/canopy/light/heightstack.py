@@ -3,22 +3,31 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 from functools import partial
+from typing import Any
 
 import numpy as np
 from numpy.polynomial import chebyshev
 from numpy.typing import NDArray
 
+from canopy.light.obstacles import plates_of
 from canopy.light.sources import PlacedLamp
-from canopy.light.transport import FINER, Transport
+from canopy.light.transport import FINER, Straight, Transport
 
 Array = NDArray[np.float64]
 
 NODES = 12
 """Heights at which the light by way of mirrors and surfaces is computed; it is smooth between."""
 
+FEWEST_NODES = 4
+"""The same over a span that is next to nothing."""
+
 LOW_NODES = 6
 """Heights of a low lamp at which the tent is cut finer for it."""
 
+THING_NODES = 6
+"""Heights at which what things in the tent change is computed."""
+
+BODY_DEGREE = 4
 BODY_NODES = 8
 """Heights at which what a lamp's body leaves of it is computed; it hardly changes."""
 
@@ -28,12 +37,14 @@ class HeightStack:
     """Maps at full light for every height.
 
     ``heights_cm`` has shape (n,), ``ppfd`` shape (n, points), ``weights`` shape (points,) with
-    sum 1 gives the area each point stands for.
+    sum 1 gives the area each point stands for. ``indirect``, where it is known, is what of ``ppfd``
+    comes by way of surfaces and mirrors.
     """
 
     heights_cm: Array
     ppfd: Array
     weights: Array
+    indirect: Array | None = None
 
     def at(self, height_cm: float) -> Array:
         """Return the map at one of the stack's heights, shape (points,).
@@ -51,41 +62,88 @@ class HeightStack:
 
 
 def _smooth(
-    value: Callable[[PlacedLamp], Array], lamp: PlacedLamp, heights_cm: Array, nodes: int
+    value: Callable[[PlacedLamp], Array],
+    lamp: PlacedLamp,
+    heights_cm: Array,
+    nodes: int,
+    degree: int | None = None,
 ) -> Array:
-    """Return a smooth function of the lamp's height at many heights, from a few of them."""
+    """Return a smooth function of the lamp's height at many heights, from a few of them.
+
+    ``nodes`` are for a tenfold height; a shorter span needs fewer. With a degree the curve goes
+    between them, not through them.
+    """
     low, high = float(heights_cm.min()), float(heights_cm.max())
+    nodes = min(nodes, FEWEST_NODES + int(np.ceil((nodes - FEWEST_NODES) * np.log10(high / low))))
     if len(heights_cm) <= nodes:
         return np.array([value(replace(lamp, height_cm=float(h))) for h in heights_cm])
     at = chebyshev.chebpts1(nodes)
     node_heights = low + (at + 1) / 2 * (high - low)
     values = np.array([value(replace(lamp, height_cm=float(h))) for h in node_heights])
-    series = chebyshev.chebfit(at, values, nodes - 1)
+    series = chebyshev.chebfit(at, values, min(degree or nodes, nodes - 1))
     return np.asarray(
         chebyshev.chebval(2 * (heights_cm - low) / (high - low) - 1, series).T, dtype=np.float64
     )
 
 
-def _indirect(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Array:
+def _along(lamp: PlacedLamp, others: tuple[PlacedLamp, ...], height_cm: float) -> Any:
+    """Return the lamp at a height, and the others moved with it."""
+    by = height_cm - lamp.height_cm
+    moved = tuple(replace(other, height_cm=other.height_cm + by) for other in others)
+    return replace(lamp, height_cm=height_cm), moved
+
+
+def _indirect(
+    transport: Transport, lamp: PlacedLamp, others: tuple[PlacedLamp, ...], heights_cm: Array
+) -> Array:
     def smooth(value: Callable[[PlacedLamp], Array], nodes: int) -> Array:
         return _smooth(value, lamp, heights_cm, nodes)
 
-    result = smooth(transport.unscreened, NODES)
+    result = smooth(transport.free, NODES)
+    if transport.shade is not None:
+        result += smooth(transport.changed, THING_NODES)
     shares = np.array([transport.low(replace(lamp, height_cm=float(h))) for h in heights_cm])
     for share, how in zip(shares.T, FINER):
         low = share > 0
         if low.any():
             more = _smooth(partial(transport.added_by, how), lamp, heights_cm[low], LOW_NODES)
             result[low] += share[low, None] * more
-    if lamp.body is not None and lamp.body.coverage > 0:
-        result *= smooth(transport.body_ratio, BODY_NODES)
-    if any(transport.box.mirror):
-        result += smooth(transport.by_mirrors, NODES)
+    if any(plates_of(each) for each in (lamp, *others)):
+
+        def ratio(there: PlacedLamp) -> Array:
+            return transport.body_ratio(*_along(lamp, others, there.height_cm))
+
+        result *= _smooth(ratio, lamp, heights_cm, BODY_NODES, BODY_DEGREE)
     return result
 
 
+def straight_stack(
+    transport: Straight,
+    lamp: PlacedLamp,
+    heights_cm: Array,
+    others: tuple[PlacedLamp, ...] = (),
+) -> tuple[Array, Array]:
+    """Return what comes straight from a lamp and by mirrors alone, each (heights, points).
+
+    Neither depends on how high the ceiling is. Parameters as for :func:`height_stack`.
+    """
+    full = replace(lamp, light_fraction=1.0)
+    direct = np.array([transport.direct(*_along(full, others, float(h))) for h in heights_cm])
+    mirrored = np.zeros_like(direct)
+    if any(transport.box.mirror):
+        mirrored = _smooth(transport.mirrored, full, heights_cm, NODES)
+        if transport.things:
+            mirrored = mirrored * _smooth(transport.mirror_share, full, heights_cm, THING_NODES)
+    return direct, mirrored
+
+
 def height_stack(
-    transport: Transport, lamp: PlacedLamp, heights_cm: Array, weights: Array
+    transport: Transport,
+    lamp: PlacedLamp,
+    heights_cm: Array,
+    weights: Array,
+    others: tuple[PlacedLamp, ...] = (),
+    straight: tuple[Array, Array] | None = None,
 ) -> HeightStack:
     """Return the lamp's maps at full light over many heights.
 
@@ -97,11 +155,16 @@ def height_stack(
     transport : Transport
         The prepared tent; its points are the map's.
     lamp : PlacedLamp
-        Where it hangs; its height is ignored.
+        Where it hangs; its height counts only beside the others'.
     heights_cm : array, shape (n,)
         Ascending, > 0.
     weights : array, shape (points,)
+    others : tuple of PlacedLamp
+        Lamps that move up and down with it, whose bodies stand in its light's way.
+    straight : tuple of arrays, optional
+        What :func:`straight_stack` gave for these heights, where it is known already.
     """
     full = replace(lamp, light_fraction=1.0)
-    direct = np.array([transport.direct(replace(full, height_cm=float(h))) for h in heights_cm])
-    return HeightStack(heights_cm, direct + _indirect(transport, full, heights_cm), weights)
+    direct, mirrored = straight or straight_stack(transport, lamp, heights_cm, others)
+    indirect = mirrored + _indirect(transport, full, others, heights_cm)
+    return HeightStack(heights_cm, direct + indirect, weights, indirect)

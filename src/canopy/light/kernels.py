@@ -49,7 +49,7 @@ def _intensity(table: Any, cosine: float, along_x: float, along_y: float) -> flo
     return low * (1.0 - g) + high * g
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: Any) -> Any:
     """Return what level, upward-facing points get from emitters, per cm2.
 
@@ -79,7 +79,7 @@ def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: An
     return out
 
 
-@njit(cache=True, fastmath=True)
+@njit(cache=True, fastmath=True, nogil=True)
 def patch_flux(
     middles: Any,
     half_u: Any,
@@ -156,6 +156,37 @@ def patch_flux(
     return out
 
 
+@njit(cache=True, fastmath=True, nogil=True)
+def crossing_shares(starts: Any, ends: Any, middle: Any, turn: Any, corners: Any) -> Any:
+    """Return which share of lines between places crosses a level rectangle, shape (n, m).
+
+    ``starts`` (k, n, 3) and ``ends`` (l, m, 3) are k and l points of each place; each of the ends
+    is paired with two of the starts. ``middle`` is the rectangle's frame's origin, ``turn`` the
+    cosine and sine by which it is turned, ``corners`` (2, 2) its low and high corner there.
+    """
+    n, m, pairs = starts.shape[1], ends.shape[1], ends.shape[0]
+    out = np.zeros((n, m))
+    for shift in range(2):
+        for k in range(pairs):
+            a, b = k % starts.shape[0], (k + shift) % pairs
+            for i in range(n):
+                below = starts[a, i, 2] - middle[2]
+                for j in range(m):
+                    above = ends[b, j, 2] - middle[2]
+                    if below * above >= 0.0:
+                        continue
+                    share = below / (below - above)
+                    x = starts[a, i, 0] + share * (ends[b, j, 0] - starts[a, i, 0]) - middle[0]
+                    y = starts[a, i, 1] + share * (ends[b, j, 1] - starts[a, i, 1]) - middle[1]
+                    own_x, own_y = turn[0] * x + turn[1] * y, turn[0] * y - turn[1] * x
+                    if (
+                        corners[0, 0] <= own_x <= corners[1, 0]
+                        and corners[0, 1] <= own_y <= corners[1, 1]
+                    ):
+                        out[i, j] += 1.0
+    return out / (2 * pairs)
+
+
 def warm_up() -> None:
     """Compile the loops, or load them from disk, for the argument types the engine uses."""
     place, frame = np.zeros((1, 3)), -np.eye(3)[None]
@@ -165,3 +196,5 @@ def warm_up() -> None:
         table.flags.writeable = False
         point_irradiance(-side, place, frame, ones, table)
         patch_flux(-side, side, side, side, ones, place, frame, ones, table, True)
+    places = np.zeros((1, 1, 3))
+    crossing_shares(places, places, np.zeros(3), np.ones(2), np.zeros((2, 2)))

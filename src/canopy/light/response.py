@@ -5,7 +5,8 @@ It is computed at Chebyshev places and heights, once for each tent and beam; a l
 of products. Level lamps with beams that do not depend on azimuth; bodies are not counted.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from itertools import product
 
 import numpy as np
 from numpy.polynomial import chebyshev
@@ -13,7 +14,8 @@ from numpy.typing import NDArray
 
 from canopy.light.beam import Beam
 from canopy.light.sources import PlacedLamp, PointSource
-from canopy.light.transport import Transport, bounce_spacing_cm, direct_at_heights
+from canopy.light.transport import Transport, bounce_spacing_cm
+from canopy.parallel import at_once
 
 Array = NDArray[np.float64]
 
@@ -54,7 +56,7 @@ class Response:
 
     def irradiance(self, lamp: PlacedLamp, heights_cm: Array) -> Array:
         """Return a lamp's maps at many rising heights, shape (heights, points)."""
-        direct = direct_at_heights(self.transport.points_cm, lamp, heights_cm)
+        direct = self.transport.direct_at_heights(lamp, heights_cm)
         result: Array = direct + self.indirect(lamp, heights_cm)
         return result
 
@@ -90,11 +92,15 @@ def response(transport: Transport, beam: Beam, lowest_cm: float, highest_cm: flo
     half = (PLACES + 1) // 2
     counts = [PLACES if swap[axis] is None else half for axis in (0, 1)]
     values = np.empty((PLACES, PLACES, HEIGHTS, len(transport.points_cm)))
-    for i in range(counts[0]):
-        for j in range(counts[1]):
-            for k, height in enumerate(nodes[2]):
-                lamp = PlacedLamp(PointSource(), 1.0, nodes[0][i], nodes[1][j], height, beam=beam)
-                values[i, j, k] = transport.indirect(lamp)
+
+    def column(at: tuple[int, int]) -> Array:
+        i, j = at
+        lamp = PlacedLamp(PointSource(), 1.0, nodes[0][i], nodes[1][j], 0.0, beam=beam)
+        return np.array([transport.indirect(replace(lamp, height_cm=h)) for h in nodes[2]])
+
+    places = list(product(range(counts[0]), range(counts[1])))
+    for (i, j), found in zip(places, at_once(column, places)):
+        values[i, j] = found
     if swap[0] is not None:
         values[half:] = values[: PLACES - half][::-1][..., swap[0]]
     if swap[1] is not None:

@@ -128,6 +128,10 @@ class Bars:
         return np.array([[x, y, 0.0] for x in (min(lit), max(lit)) for y in (-half, half)])
 
 
+MOST_SCATTERED = 987
+"""Emitters a board is scattered into at most; a Fibonacci number."""
+
+
 @dataclass(frozen=True)
 class Board:
     """An evenly lit rectangle, sides in cm."""
@@ -141,6 +145,17 @@ class Board:
         x, y = np.meshgrid(*along, indexing="ij")
         places = np.stack([x.ravel(), y.ravel(), np.zeros(x.size)], axis=1)
         return places, np.full(x.size, 1 / x.size)
+
+    def scattered(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return as many emitters, no two of which share a row: a Fibonacci lattice."""
+        asked = len(_along(self.x_cm, spacing_cm)) * len(_along(self.y_cm, spacing_cm))
+        step, count = 1, 2
+        while count < min(asked, MOST_SCATTERED):
+            step, count = count, step + count
+        k = np.arange(count)
+        x, y = (k + 0.5) / count - 0.5, (k * step / count + 0.25) % 1.0 - 0.5
+        places = np.stack([x * self.x_cm, y * self.y_cm, np.zeros(count)], axis=1)
+        return places, np.full(count, 1 / count)
 
     def outline(self) -> Array:
         """Return the four corners."""
@@ -211,13 +226,17 @@ class Body:
     Parameters
     ----------
     coverage : float
-        Opaque share of the layout's bounding rectangle, 0 to 1.
+        Opaque share of its rectangle, 0 to 1: the layout's bounding one, unless sides are given.
     reflectance : float
         Of the body's two sides, 0 to 1.
+    x_cm, y_cm : float, optional
+        Its sides where they are not the layout's, and where the layout spans no area.
     """
 
     coverage: float
     reflectance: float
+    x_cm: float | None = None
+    y_cm: float | None = None
 
 
 @dataclass(frozen=True)
@@ -284,6 +303,13 @@ class PlacedLamp:
         """Return places in the tent, shape (n, 3), and their flux in umol s-1, shape (n,)."""
         places, shares = self.layout.emitters(spacing_cm)
         return self._place(places), shares * self.flux_umol_s
+
+    def scattered(self, spacing_cm: float) -> tuple[Array, Array]:
+        """Return the same, a board's in no rows, so that a shadow's edge meets few at once."""
+        if isinstance(self.layout, Board):
+            places, shares = self.layout.scattered(spacing_cm)
+            return self._place(places), shares * self.flux_umol_s
+        return self.emitters(spacing_cm)
 
     def outline(self) -> Array:
         """Return the outermost light-giving points in the tent, shape (k, 3)."""

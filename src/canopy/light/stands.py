@@ -12,7 +12,8 @@ Array = NDArray[np.float64]
 class Stand:
     """A level rectangle that lifts what stands on it above the canopy plane.
 
-    ``x_cm``, ``y_cm`` are its front left corner. It lifts points; it blocks no light.
+    ``x_cm``, ``y_cm`` are its front left corner. It lifts points; that it is solid and stands in
+    the light's way is in :mod:`canopy.light.obstacles`.
     """
 
     x_cm: float
@@ -26,6 +27,11 @@ class Stand:
         x, y = points_cm[:, 0] - self.x_cm, points_cm[:, 1] - self.y_cm
         on: NDArray[np.bool_] = (x >= 0) & (x <= self.width_cm) & (y >= 0) & (y <= self.depth_cm)
         return on
+
+    def inside(self, x_cm: float, y_cm: float) -> bool:
+        """Return whether a place lies over it, its border left out."""
+        x, y = x_cm - self.x_cm, y_cm - self.y_cm
+        return 0 < x < self.width_cm and 0 < y < self.depth_cm
 
 
 def raised(points_cm: Array, stands: tuple[Stand, ...]) -> Array:

@@ -7,7 +7,7 @@ bounces on coarse ones. What walls reflect like mirrors comes from images of lam
 Lengths in cm, flux in umol s-1, irradiance in umol m-2 s-1.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
@@ -30,7 +30,10 @@ from canopy.light.exchange import configuration_factors
 from canopy.light.images import Lattice, lattice, mirrored
 from canopy.light.kernels import patch_flux, point_irradiance
 from canopy.light.lowlamps import Small, small_patches
+from canopy.light.obstacles import NOTHING, Obstacles, Plate, plates_of
+from canopy.light.relined import relined
 from canopy.light.seen import factors_seen_from
+from canopy.light.shade import Seen, Shade, flux_past, shade, share_past
 from canopy.light.sources import PlacedLamp
 
 Array = NDArray[np.float64]
@@ -52,10 +55,18 @@ def bounce_spacing_cm(height_cm: float) -> float:
     return float(np.clip(height_cm / 2, 2.0, 13.0))
 
 
-IMAGE_SPACING_CM = 10.0
+def mirror_spacing_cm(height_cm: float) -> float:
+    """Return the same for what points see in one mirror: it hangs further away."""
+    return float(np.clip(height_cm / 2, 0.5, 6.0))
+
+
+IMAGE_SPACING_CM = 15.0
 """The same for what images one wall away send to the walls."""
 
-FAR_DIRECT_SPACING_CM = 20.0
+SHADOW_SPACING_CM = 1.0
+"""Emitters stand no further apart than this where things cast shadows at the points."""
+
+FAR_DIRECT_SPACING_CM = 40.0
 FAR_SPACING_CM = 40.0
 """The same for images more than one wall away: at points, and at the walls."""
 
@@ -87,10 +98,15 @@ def _near(images: Lattice) -> list[tuple[int, int, float]]:
     return [pair for pair in images.pairs() if abs(pair[0]) + abs(pair[1]) <= NEAR_CROSSINGS]
 
 
+def _far(images: Lattice) -> list[tuple[int, int, float]]:
+    """Return the other images."""
+    return [pair for pair in images.pairs() if abs(pair[0]) + abs(pair[1]) > NEAR_CROSSINGS]
+
+
 def _seen(
     lamp: PlacedLamp, spacing_cm: float, images: Lattice, pairs: list[tuple[int, int, float]]
-) -> tuple[Array, Array, Array]:
-    """Return emitters of several images: places (n, 3), frames (n, 3, 3), flux (n,)."""
+) -> Seen:
+    """Return emitters of several images."""
     places, flux = lamp.emitters(spacing_cm)
     frame = lamp.frame()
     parts = [(*mirrored(images, pair, places, frame), pair[2] * flux) for pair in pairs]
@@ -99,6 +115,15 @@ def _seen(
         np.concatenate([np.broadcast_to(part[1], (len(places), 3, 3)) for part in parts]),
         np.concatenate([part[2] for part in parts]),
     )
+
+
+def _own(lamp: PlacedLamp, spacing_cm: float) -> Seen:
+    """Return a lamp's emitters in the tent."""
+    return _framed(lamp, *lamp.emitters(spacing_cm))
+
+
+def _framed(lamp: PlacedLamp, places: Array, flux: Array) -> Seen:
+    return places, np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3))), flux
 
 
 def _gap_cm(points_cm: Array, lamp: PlacedLamp) -> float:
@@ -120,44 +145,27 @@ def direct_irradiance(points_cm: Array, lamp: PlacedLamp) -> Array:
     array, shape (n,)
         Sum over emitters of flux x intensity(gamma, C) x cos(beta) / d^2.
     """
-    places, flux = lamp.emitters(direct_spacing_cm(_gap_cm(points_cm, lamp)))
-    frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
     points = np.ascontiguousarray(points_cm)
-    result: Array = point_irradiance(points, places, frames, flux, lamp.beam.intensity())
+    seen = _own(lamp, direct_spacing_cm(_gap_cm(points_cm, lamp)))
+    result: Array = point_irradiance(points, *seen, lamp.beam.intensity())
     return result * CM2_PER_M2
-
-
-def direct_at_heights(points_cm: Array, lamp: PlacedLamp, heights_cm: Array) -> Array:
-    """Return `direct_irradiance` of a level lamp at many rising heights, shape (heights, points).
-
-    The lamp is taken apart once for a few heights together, as finely as the lowest of them asks.
-    """
-    points = np.ascontiguousarray(points_cm)
-    table = lamp.beam.intensity()
-    rows = []
-    for some in np.array_split(heights_cm, max(len(heights_cm) // HEIGHTS_TOGETHER, 1)):
-        lowest = replace(lamp, height_cm=float(some[0]))
-        places, flux = lowest.emitters(direct_spacing_cm(_gap_cm(points_cm, lowest)))
-        frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
-        for height in some:
-            lifted = places + np.array([0.0, 0.0, float(height - some[0])])
-            rows.append(point_irradiance(points, lifted, frames, flux, table))
-    result: Array = np.array(rows) * CM2_PER_M2
-    return result
 
 
 def mirrored_irradiance(points_cm: Array, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the light that reaches the points by mirrors alone, shape (n,)."""
+    points, table = np.ascontiguousarray(points_cm), lamp.beam.intensity()
     result = np.zeros(len(points_cm))
-    points = np.ascontiguousarray(points_cm)
-    others = images.pairs()[1:]
-    near = [pair for pair in others if abs(pair[0]) + abs(pair[1]) <= NEAR_CROSSINGS]
-    near_spacing = direct_spacing_cm(_gap_cm(points_cm, lamp))
-    for pairs, spacing in ((near, near_spacing), (others[len(near) :], FAR_DIRECT_SPACING_CM)):
-        if pairs:
-            seen = _seen(lamp, spacing, images, pairs)
-            result += point_irradiance(points, *seen, lamp.beam.intensity())
+    for seen in _in_mirrors(lamp, images, mirror_spacing_cm(_gap_cm(points_cm, lamp))):
+        result += point_irradiance(points, *seen, table)
     return result * CM2_PER_M2
+
+
+def _in_mirrors(lamp: PlacedLamp, images: Lattice, spacing_cm: float) -> list[Seen]:
+    """Return a lamp's images as points see them, near and far ones."""
+    others = images.pairs()[1:]
+    near = _near(images)[1:]
+    kinds = ((near, spacing_cm), (others[len(near) :], FAR_DIRECT_SPACING_CM))
+    return [_seen(lamp, spacing, images, pairs) for pairs, spacing in kinds if pairs]
 
 
 def patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
@@ -172,10 +180,8 @@ def patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Arr
 def _direct_on(
     patches: Patches, lamp: PlacedLamp, images: Lattice, spacing_cm: float, whole: bool
 ) -> Array:
-    places, flux = lamp.emitters(spacing_cm)
     table = lamp.beam.intensity()
-    frames = np.ascontiguousarray(np.broadcast_to(lamp.frame(), (len(places), 3, 3)))
-    on_patches = _flux(patches, places, frames, flux, table, whole=whole)
+    on_patches = _flux(patches, *_own(lamp, spacing_cm), table, whole=whole)
     near = _near(images)[1:]
     if near:
         seen = _seen(lamp, IMAGE_SPACING_CM, images, near)
@@ -186,7 +192,7 @@ def _direct_on(
 
 def _far_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the mean irradiance of coarse patches from a lamp's far images."""
-    far = [p for p in images.pairs() if abs(p[0]) + abs(p[1]) > NEAR_CROSSINGS]
+    far = _far(images)
     if not far:
         return np.zeros(len(patches.areas_cm2))
     seen = _seen(lamp, FAR_SPACING_CM, images, far)
@@ -244,6 +250,16 @@ def _closer(tent: "Transport") -> Closer:
     return Closer(tent, small_patches(*faces, tent.points_cm, tent.images, _near(tent.images)))
 
 
+def _below(lamp: PlacedLamp, others: tuple[PlacedLamp, ...]) -> tuple[Plate, ...]:
+    """Return what of others' bodies lies lower than some of a lamp's light."""
+    highest = float(lamp.outline()[:, 2].max())
+    plates = [plate for other in others for plate in plates_of(other)]
+    return tuple(plate for plate in plates if plate.lowest_cm < highest - SLACK_CM)
+
+
+SLACK_CM = 1e-6
+
+
 def _fade(gap_cm: float, wholly_cm: float, not_cm: float) -> float:
     return float(np.clip((not_cm - gap_cm) / (not_cm - wholly_cm), 0.0, 1.0))
 
@@ -254,20 +270,80 @@ def _level(faces: list[Face]) -> tuple[Array, Array]:
 
 
 @dataclass(frozen=True)
-class Transport:
-    """A prepared tent: what its surfaces add at given points.
-
-    ``operator`` has shape (points, fine patches), ``spread`` shape (fine, coarse) hands a coarse
-    patch's irradiance to its fine ones.
-    """
+class Straight:
+    """A tent's points, its mirrors and the things in it: light that meets no surface on its way."""
 
     box: Enclosure
     points_cm: Array
-    images: Lattice
-    coarse: Patches
-    fine: Patches
-    operator: Array
-    spread: Array
+    things: Obstacles = NOTHING
+
+    @cached_property
+    def images(self) -> Lattice:
+        """What the walls' mirrors show."""
+        return lattice(self.box)
+
+    def by_mirrors(self, lamp: PlacedLamp) -> Array:
+        """Return the light that reaches the points by mirrors alone, shape (points,)."""
+        whole = self.mirrored(lamp)
+        return whole * self.mirror_share(lamp) if whole.any() else whole
+
+    def mirrored(self, lamp: PlacedLamp) -> Array:
+        """Return the same with nothing in its way, shape (points,)."""
+        return mirrored_irradiance(self.points_cm, lamp, self.images)
+
+    def mirror_share(self, lamp: PlacedLamp) -> Array:
+        """Return which share of that gets past the things in the tent, shape (points,).
+
+        In mirrors shadows have soft edges: it needs few emitters.
+        """
+        free = past = np.zeros(len(self.points_cm))
+        if self.things:
+            for seen in self._images(lamp):
+                light = point_irradiance(self.points_cm, *seen, lamp.beam.intensity())
+                share = share_past(self.box, self.things, self.points_cm, seen, lamp.beam)
+                free, past = free + light, past + light * share
+        return np.divide(past, free, out=np.ones(len(free)), where=free > 0)
+
+    def direct(self, lamp: PlacedLamp, others: tuple[PlacedLamp, ...] = ()) -> Array:
+        """Return the light that reaches the points straight from the lamp, shape (points,).
+
+        Past what stands in the tent, and the bodies of others that hang below it.
+        """
+        return self.direct_at(self.points_cm, lamp, others)
+
+    def direct_at(
+        self, points_cm: Array, lamp: PlacedLamp, others: tuple[PlacedLamp, ...] = ()
+    ) -> Array:
+        """Return the same at any level points, shape (n,)."""
+        whole = direct_irradiance(points_cm, lamp)
+        here = self.things
+        things = Obstacles(here.stands, (*here.plates, *_below(lamp, others)))
+        if not things:
+            return whole
+        spacing = min(direct_spacing_cm(_gap_cm(points_cm, lamp)), SHADOW_SPACING_CM)
+        seen = _framed(lamp, *lamp.scattered(spacing))
+        return whole * share_past(self.box, things, points_cm, seen, lamp.beam)
+
+    def _images(self, lamp: PlacedLamp) -> list[Seen]:
+        """Return a lamp's images, near and far ones, in few emitters."""
+        near, far = _near(self.images)[1:], _far(self.images)
+        kinds = ((near, IMAGE_SPACING_CM), (far, FAR_SPACING_CM))
+        return [_seen(lamp, apart, self.images, pairs) for pairs, apart in kinds if pairs]
+
+
+@dataclass(frozen=True)
+class Transport(Straight):
+    """A prepared tent: what its surfaces add at given points.
+
+    ``operator`` has shape (points, fine patches), ``spread`` shape (fine, coarse) hands a coarse
+    patch's irradiance to its fine ones. ``shade`` is what things standing in the tent change.
+    """
+
+    coarse: Patches = field(kw_only=True)
+    fine: Patches = field(kw_only=True)
+    operator: Array = field(kw_only=True)
+    spread: Array = field(kw_only=True)
+    shade: Shade | None = None
 
     @cached_property
     def screens(self) -> Screens:
@@ -310,32 +386,101 @@ class Transport:
     def added_by(self, how: Finer, lamp: PlacedLamp) -> Array:
         """Return what `closer` or `small` patches add to `unscreened` of a lamp, (points,)."""
         finer = self.closer if how == "closer" else self.small
-        return finer.unscreened(lamp) - self.unscreened(lamp)
+        result: Array = finer.unscreened(lamp) - self.operator @ self._first(lamp)
+        return result
+
+    def _first(self, lamp: PlacedLamp) -> Array:
+        """Return the fine patches' direct irradiance with nothing in the way."""
+        return _with_far(self, patch_irradiance(self.fine, lamp, self.images), lamp)
 
     def unscreened(self, lamp: PlacedLamp) -> Array:
         """Return the light by way of the surfaces as if the lamp had no body, shape (points,).
 
         On the tent's own patches, which a low lamp finds too coarse.
         """
-        result: Array = self.operator @ _with_far(
-            self, patch_irradiance(self.fine, lamp, self.images), lamp
-        )
+        return self.free(lamp) + self.changed(lamp)
+
+    def free(self, lamp: PlacedLamp) -> Array:
+        """Return the light by way of the surfaces with nothing in its way, shape (points,)."""
+        result: Array = self.operator @ self._first(lamp)
         return result
 
-    def body_ratio(self, lamp: PlacedLamp) -> Array:
-        """Return what the lamp's body leaves of that light, shape (points,)."""
-        if lamp.body is None or lamp.body.coverage == 0:
+    def changed(self, lamp: PlacedLamp) -> Array:
+        """Return what the things that stand in the tent add to that, shape (points,)."""
+        if self.shade is None:
+            return np.zeros(len(self.points_cm))
+        spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
+        own = _framed(lamp, *lamp.scattered(spacing))
+        return self.shade.changed(own, self._images(lamp), lamp.beam)
+
+    def body_ratio(self, lamp: PlacedLamp, others: tuple[PlacedLamp, ...] = ()) -> Array:
+        """Return what lamps' bodies leave of that light, the lamp's own and others', (points,)."""
+        bodies = tuple(each for each in (lamp, *others) if plates_of(each))
+        if not bodies:
             return np.ones(len(self.points_cm))
         bare = patch_irradiance(self.coarse, lamp, self.images)
-        return self.screens.ratio(lamp, lamp.body, bare)
+        past, on_tops = bare, np.zeros(len(bodies))
+        below = [_below(lamp, (body,)) for body in bodies if body is not lamp]
+        if any(below):
+            past, on_tops = self._past(lamp, bodies, bare)
+        return self.screens.ratio(bodies, bare, past, on_tops)
 
-    def by_mirrors(self, lamp: PlacedLamp) -> Array:
-        """Return the light that reaches the points by mirrors alone, shape (points,)."""
-        return mirrored_irradiance(self.points_cm, lamp, self.images)
+    def _past(
+        self, lamp: PlacedLamp, bodies: tuple[PlacedLamp, ...], bare: Array
+    ) -> tuple[Array, Array]:
+        """Return the coarse patches' direct irradiance past others' bodies, and flux on those."""
+        spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
+        seen = _framed(lamp, *lamp.scattered(spacing))
 
-    def direct(self, lamp: PlacedLamp) -> Array:
-        """Return the light that reaches the points straight from the lamp, shape (points,)."""
-        return direct_irradiance(self.points_cm, lamp)
+        def arrives(plates: tuple[Plate, ...]) -> Array:
+            return flux_past(self.box, Obstacles((), plates), self.coarse, seen, lamp.beam)
+
+        free = arrives(())
+        alone = [_below(lamp, (body,)) if body is not lamp else () for body in bodies]
+        left = arrives(tuple(plate for plates in alone for plate in plates))
+        on_tops = np.array([free.sum() - arrives(p).sum() if p else 0.0 for p in alone])
+        if on_tops.sum() > 0:
+            # two above one another stop no more than there is
+            on_tops *= (free - left).sum() / on_tops.sum()
+        return bare * np.divide(left, free, out=np.ones(len(free)), where=free > 0), on_tops
+
+    @cached_property
+    def _relined(self) -> dict[float, Array]:
+        return {}
+
+    def relined_ratios(self, lamp: PlacedLamp, changes: tuple[float, ...]) -> Array:
+        """Return reflected light over itself if the lining reflected so much more, by changes.
+
+        Shape (changes, points).
+        """
+        first = patch_irradiance(self.coarse, lamp, self.images)
+        own = self.screens.without @ first
+        others = []
+        for by in changes:
+            if by not in self._relined:
+                self._relined[by] = relined(self.screens, by)
+            others.append(self._relined[by] @ first)
+        return np.divide(others, own, out=np.ones((len(changes), len(own))), where=own > 0)
+
+    def direct_at_heights(self, lamp: PlacedLamp, heights_cm: Array) -> Array:
+        """Return `direct` of a level lamp at many rising heights, shape (heights, points).
+
+        With nothing in the way the lamp is taken apart once for a few heights together, as finely
+        as the lowest of them asks.
+        """
+        if self.shade is not None:
+            return np.array([self.direct(replace(lamp, height_cm=float(h))) for h in heights_cm])
+        points = np.ascontiguousarray(self.points_cm)
+        table = lamp.beam.intensity()
+        rows = []
+        for some in np.array_split(heights_cm, max(len(heights_cm) // HEIGHTS_TOGETHER, 1)):
+            lowest = replace(lamp, height_cm=float(some[0]))
+            places, frames, flux = _own(lowest, direct_spacing_cm(_gap_cm(points, lowest)))
+            for height in some:
+                lifted = places + np.array([0.0, 0.0, float(height - some[0])])
+                rows.append(point_irradiance(points, lifted, frames, flux, table))
+        result: Array = np.array(rows) * CM2_PER_M2
+        return result
 
     def indirect(self, lamp: PlacedLamp) -> Array:
         """Return all other light at the points, by mirrors and surfaces, shape (points,)."""
@@ -350,16 +495,21 @@ class Transport:
         return result
 
 
-def prepare(box: Enclosure, points_cm: Array, refine: int = 1) -> Transport:
+def prepare(
+    box: Enclosure, points_cm: Array, refine: int = 1, things: Obstacles = NOTHING
+) -> Transport:
     """Return the tent's transport operator for level, upward-facing points.
 
     Parameters
     ----------
     box : Enclosure
     points_cm : array, shape (n, 3)
-        x, y and height above the canopy plane; a point on a stand sees nothing below itself.
+        x, y and height above the canopy plane; a point on a step sees nothing below itself.
     refine : int
         Multiplies the patches along every side, for convergence checks.
+    things : Obstacles
+        What stands in the light's way. Where lamps' bodies are among them, lamps are asked for
+        without their own.
 
     Notes
     -----
@@ -389,7 +539,17 @@ def prepare(box: Enclosure, points_cm: Array, refine: int = 1) -> Transport:
     average = _block_diagonal([averaging(c, f) for c, f in zip(coarse.faces, fine.faces)])
     spread = (average > 0).astype(float).T
     operator = near_fine * fine.reflectance + later @ average
-    return Transport(box, points_cm, images, coarse, fine, operator, spread)
+    shaded = shade(box, points_cm, things, fine) if things else None
+    return Transport(
+        box,
+        points_cm,
+        things,
+        coarse=coarse,
+        fine=fine,
+        operator=operator,
+        spread=spread,
+        shade=shaded,
+    )
 
 
 def _block_diagonal(blocks: list[Array]) -> Array:

@@ -22,7 +22,7 @@ BINS_A_RISE = 4
 MOST_EASING = 60
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def backward(
     good: Any, cost: Any, rise: Any, group: Any, groups: int, places: int, move: int, gap: int,
     exits: Any, rehang_cost: float,
@@ -90,7 +90,7 @@ def backward(
     return value, later
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def next_trip(
     good: Any, cost: Any, rise: Any, group: Any, later: Any, exits: Any, gap: int,
     s: int, p: int, c: int,
@@ -116,7 +116,7 @@ def next_trip(
     return until, least
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def hang_again(
     good: Any, cost: Any, rise: Any, group: Any, later: Any, exits: Any, places: int, move: int,
     gap: int, rehang_cost: float, s: int, at: int, hours: int,
@@ -136,7 +136,7 @@ def hang_again(
     return place, setting
 
 
-@njit(cache=True)
+@njit(cache=True, nogil=True)
 def exits_into(
     dli: Any, same: Any, shift: int, places: int, first: Any, next_dli: Any, move: int,
     width: float, rise: float,

@@ -88,6 +88,55 @@ def test_unknown_fields_are_named(tmp_path, capsys, scene):
     assert sorted(answer["ignored"]) == ["lamps[0].layout.glow", "space.colour"]
 
 
+STEP = {"x_cm": 10, "y_cm": 20, "width_cm": 30, "depth_cm": 20, "raise_cm": 15}
+
+
+def test_steps_lift_points_and_shade_those_beside_them(tmp_path, capsys, scene):
+    spots = {"at": [[20, 30], [20, 30, 15], [20, 30, 20], [60, 80], [5, 30]]}
+    flat = changed(scene, ["grid"], spots)
+    lifted = changed(flat, ["space", "stands"], [STEP])
+    jsonschema.validate(lifted, SCHEMA)
+    plain, stepped = (
+        json.loads(run(tmp_path, capsys, json.dumps(each))[1])["ppfd_umol_m2_s"]
+        for each in (flat, lifted)
+    )
+    # without a height a point lies on the step's top
+    assert stepped[0] == pytest.approx(stepped[1])
+    assert stepped[0] > 1.03 * plain[0]
+    # far from it little changes, in its shade much
+    assert stepped[3] == pytest.approx(plain[3], rel=0.04)
+    assert stepped[4] < 0.8 * plain[4]
+
+
+def test_a_step_is_under_the_grid_too(tmp_path, capsys, scene):
+    stepped = changed(scene, ["space", "stands"], [STEP | {"x_cm": 0, "width_cm": 120}])
+    answer = json.loads(run(tmp_path, capsys, json.dumps(stepped))[1])
+    plain = json.loads(run(tmp_path, capsys, json.dumps(scene))[1])
+    rows = [
+        [sum(row) for row in each["ppfd_umol_m2_s"]] for each in (answer, plain)
+    ]  # y = 11.25, 33.75, ...
+    assert rows[0][1] > 1.02 * rows[1][1]
+    assert changed(scene, ["space", "stands"], []) != scene
+    none = json.loads(run(tmp_path, capsys, json.dumps(changed(scene, ["space", "stands"], [])))[1])
+    assert none == plain
+
+
+def test_a_body_under_another_lamp_shades_it(tmp_path, capsys, scene):
+    bar = {
+        "ppf_umol_s": 1, "x_cm": 60, "y_cm": 45, "height_cm": 20,
+        "layout": {"bars": 1, "bar_length_cm": 60, "spread_cm": 0},
+        "body": {"coverage": 1, "reflectance": 0.5, "x_cm": 20, "y_cm": 60},
+    }  # fmt: skip
+    both = changed(scene, ["lamps"], [*scene["lamps"], bar])
+    jsonschema.validate(both, SCHEMA)
+    both = changed(both, ["grid"], {"at": [[60, 45]]})
+    without = changed(both, ["lamps", 1, "body"], ...)
+    dark, bright = (
+        json.loads(run(tmp_path, capsys, json.dumps(each))[1])["mean"] for each in (both, without)
+    )
+    assert dark < 0.8 * bright
+
+
 SPACE, LAMP, LAYOUT = ["space"], ["lamps", 0], ["lamps", 0, "layout"]
 CANDELA = [*LAMP, "beam"]
 
@@ -97,7 +146,19 @@ def table(vertical, horizontal, values):
     return {"candela": candela}
 
 
+STANDS, BODY = [*SPACE, "stands"], [*LAMP, "body"]
 REFUSED = [
+    (STANDS, {}, "space.stands"),
+    (STANDS, [STEP] * 17, "space.stands"),
+    (STANDS, [STEP | {"raise_cm": 0.5}], "space.stands[0].raise_cm"),
+    (STANDS, [STEP, STEP | {"raise_cm": 39.5}], "space.stands[1].raise_cm"),
+    (STANDS, [STEP | {"x_cm": 100}], "space.stands[0]"),
+    (STANDS, [STEP | {"y_cm": -1}], "space.stands[0].y_cm"),
+    (STANDS, [STEP | {"width_cm": 0}], "space.stands[0].width_cm"),
+    (STANDS, [[1, 2, 3, 4, 5]], "space.stands[0]"),
+    (BODY, {"coverage": 1, "reflectance": 0.5, "x_cm": 10}, "lamps[0].body.y_cm"),
+    (BODY, {"coverage": 1, "reflectance": 0.5, "x_cm": 0, "y_cm": 5}, "lamps[0].body.x_cm"),
+    (BODY, {"coverage": 1.5, "reflectance": 0.5}, "lamps[0].body.coverage"),
     ([*SPACE, "width_cm"], -120, "space.width_cm"),
     ([*SPACE, "width_cm"], 1001, "space.width_cm"),
     ([*SPACE, "width_cm"], True, "space.width_cm"),
@@ -260,3 +321,24 @@ def test_a_map_that_can_be_trusted_says_nothing(tmp_path, capsys, scene):
     low = changed(scene, ("lamps", 0, "height_cm"), 2)
     # free points have no area to add up, and miss nothing that was asked
     assert warnings(tmp_path, capsys, changed(low, ("grid",), {"at": [[60, 45]]})) == {}
+
+
+@pytest.mark.parametrize(
+    "layout", [{"bars": 1, "bar_length_cm": 60, "spread_cm": 0}, {"point": True}]
+)
+def test_a_body_over_a_line_or_a_point_is_refused_without_a_size(tmp_path, capsys, scene, layout):
+    thin = changed(scene, ["lamps", 0, "layout"], layout)
+    thin = changed(thin, ["lamps", 0, "body"], {"coverage": 0.5, "reflectance": 0.5})
+    code, _, err = run(tmp_path, capsys, json.dumps(thin))
+    assert code == 2
+    assert "lamps[0].body" in err or "give x_cm and y_cm" in err
+
+
+def test_a_point_inside_a_step_is_refused_and_on_its_border_not(tmp_path, capsys, scene):
+    stepped = changed(scene, ["space", "stands"], [STEP])
+    inside = changed(stepped, ["grid"], {"at": [[20, 30, 10]]})
+    code, _, err = run(tmp_path, capsys, json.dumps(inside))
+    assert code == 2
+    assert "inside a step" in err
+    border = changed(stepped, ["grid"], {"at": [[10, 30, 0]]})
+    assert run(tmp_path, capsys, json.dumps(border))[0] == 0

@@ -97,8 +97,8 @@ def source(lamp: PlacedLamp, index: int, spacing_cm: float, power: float) -> str
 def glowing_board(lamp: PlacedLamp) -> str:
     """A level Lambertian board as one polygon that only chance finds: a glow without a radius.
 
-    Small sources are not seen by way of part mirrors, so such scenes use a large one. Its back
-    is black; over a black ceiling that makes no difference.
+    Small sources are not seen by way of part mirrors, so such scenes use a large one. It takes all
+    light that falls on it: to be the same, the lamp has a black body.
     """
     corners = lamp.outline()[[0, 1, 3, 2]]
     area = float(np.prod(np.ptp(corners[:, :2], axis=0)))
@@ -118,6 +118,30 @@ def plates(lamp: PlacedLamp, width_cm: float, reflectance: float) -> str:
         corners = [(x0, y0, z), (x1, y0, z), (x1, y1, z), (x0, y1, z)]
         out += polygon("plate_m", f"plate{k}", np.array(corners))
     return out
+
+
+def step(index: int, low: tuple[float, ...], high: tuple[float, ...], reflectance: float) -> str:
+    """A solid block on the canopy from its low to its high corner, z from 0; no underside."""
+    (x0, y0), (x1, y1, z) = low, high
+    name, r = f"step{index}", reflectance
+    out = f"void plastic {name}_m\n0\n0\n5 {r} {r} {r} 0 0\n"
+    sides = [
+        [(x0, y0, 0), (x0, y0, z), (x0, y1, z), (x0, y1, 0)],
+        [(x1, y0, 0), (x1, y1, 0), (x1, y1, z), (x1, y0, z)],
+        [(x0, y0, 0), (x1, y0, 0), (x1, y0, z), (x0, y0, z)],
+        [(x0, y1, 0), (x0, y1, z), (x1, y1, z), (x1, y1, 0)],
+        [(x0, y0, z), (x1, y0, z), (x1, y1, z), (x0, y1, z)],
+    ]
+    return out + "".join(
+        polygon(f"{name}_m", f"{name}_{k}", np.array(side)) for k, side in enumerate(sides)
+    )
+
+
+def sheet(index: int, corners: Any, reflectance: float) -> str:
+    """An opaque sheet, both sides of one reflectance."""
+    name, r = f"sheet{index}", reflectance
+    material = f"void plastic {name}_m\n0\n0\n5 {r} {r} {r} 0 0\n"
+    return material + polygon(f"{name}_m", name, np.array(corners, dtype=float))
 
 
 def write_octree(folder: Path, scene: str) -> None:
