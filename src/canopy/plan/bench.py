@@ -18,13 +18,25 @@ from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING
 from canopy.light.brightest import brightest
 from canopy.light.enclosure import Enclosure
-from canopy.light.heightstack import HeightStack, height_stack
+from canopy.light.heightstack import HeightStack, height_stack, straight_stack
 from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
+from canopy.light.obstacles import Obstacles, plates_of
+from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, raised
-from canopy.light.transport import Transport, direct_irradiance, prepare
+from canopy.light.transport import Straight, Transport, prepare
 from canopy.once import once
 from canopy.plan.certainty import least_sure
+from canopy.plan.doubts import (
+    Doubts,
+    PartName,
+    dial_doubt,
+    lamp_doubts,
+    lining_doubt,
+    mixed,
+    relined_rows,
+    relined_shares,
+)
 from canopy.plan.levers import ApartLamps, Basis, LeverSpace, lever_space
 from canopy.plan.problem import HungLamp, StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve, target_masks
@@ -113,15 +125,21 @@ class Bench:
 def prepared_tent(box: Enclosure, grid: Grid, stands: tuple[Stand, ...] = ()) -> Transport:
     """Return the transport operator of a tent for a grid on its canopy."""
     points = raised(grid.points_cm(box.width_cm, box.depth_cm), stands)
-    transport = prepare(box, points)
+    transport = prepare(box, points, things=Obstacles(stands))
     transport.operator.flags.writeable = False
     return transport
 
 
 @dataclass(frozen=True)
 class _LampStack:
+    """One lamp's maps, what they rest on, and what a lining darker and brighter would change.
+
+    ``relined`` is as :func:`~canopy.plan.doubts.relined_shares` has it.
+    """
+
     ppfd: Array
     bases: tuple[Basis, ...]
+    relined: Array
 
 
 def _basis(hung: HungLamp, beyond: NDArray[np.bool_]) -> tuple[Basis, ...]:
@@ -138,6 +156,60 @@ def _basis(hung: HungLamp, beyond: NDArray[np.bool_]) -> tuple[Basis, ...]:
     return tuple(sure if thorough and not b else less for b in beyond)
 
 
+TABLE_CM = 40.0
+"""Tables of light that comes straight go up to whole multiples of this height."""
+
+FEW_HEIGHTS = 3
+
+
+def _straight_rows(
+    box: Enclosure,
+    stands: tuple[Stand, ...],
+    lamp: PlacedLamp,
+    others: tuple[PlacedLamp, ...],
+    heights_cm: Array,
+    from_cm: float,
+    step_cm: float,
+) -> tuple[Array, Array] | None:
+    """Return what comes straight and by mirrors at heights, from a table all levels share.
+
+    Nothing where so few heights are asked for that a table is not worth it.
+    """
+    first = step_cm * np.ceil((from_cm - lamp.height_cm) / step_cm - 1e-9) + lamp.height_cm
+    at = round(float(heights_cm[0] - first) / step_cm)
+    if len(heights_cm) <= FEW_HEIGHTS or at < 0:
+        return None
+    top = TABLE_CM * float(np.ceil(heights_cm[-1] / TABLE_CM - 1e-9))
+    count = round((top - first) / step_cm) + 1
+    # the ceiling plays no part in it
+    sides = replace(box, height_cm=ANY_CEILING_CM, ceiling_reflectance=0.0, canopy_reflectance=0.0)
+    rows = slice(at, at + len(heights_cm))
+    direct, mirrored = _straight(
+        sides, stands, lamp, others, float(first), max(count, rows.stop), step_cm
+    )
+    return direct[rows], mirrored[rows]
+
+
+ANY_CEILING_CM = 500.0
+
+
+@once(KEPT)
+def _straight(
+    sides: Enclosure,
+    stands: tuple[Stand, ...],
+    lamp: PlacedLamp,
+    others: tuple[PlacedLamp, ...],
+    first_cm: float,
+    count: int,
+    step_cm: float,
+) -> tuple[Array, Array]:
+    grid = even_grid(sides.width_cm, sides.depth_cm)
+    points = raised(grid.points_cm(sides.width_cm, sides.depth_cm), stands)
+    way = Straight(sides, points, Obstacles(stands))
+    heights: Array = first_cm + step_cm * np.arange(count, dtype=np.float64)
+    return straight_stack(way, lamp, heights, others)
+
+
 @once(KEPT_LAMPS)
 def _lamp_stack(
     box: Enclosure,
@@ -146,19 +218,28 @@ def _lamp_stack(
     lowest_cm: float,
     highest_cm: float,
     step_cm: float,
+    from_cm: float,
+    others: tuple[PlacedLamp, ...] = (),
 ) -> _LampStack:
-    """Return one lamp's maps at full light at every position of the rail."""
+    """Return one lamp's maps at full light at every position of the rail.
+
+    ``others`` hang on it too, as high above its lower end as their height says; ``from_cm`` is the
+    rail's lowest position at any time.
+    """
     grid = even_grid(box.width_cm, box.depth_cm)
     transport = prepared_tent(box, grid, stands)
     heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm) + hung.raise_cm
-    stack = height_stack(transport, hung.lamp, heights, grid.area_weights())
+    lamp = replace(hung.lamp, height_cm=hung.raise_cm)
+    straight = _straight_rows(box, stands, lamp, others, heights, from_cm + hung.raise_cm, step_cm)
+    stack = height_stack(transport, lamp, heights, grid.area_weights(), others, straight)
     nothing: Basis = "uncalibrated"
     bases: tuple[Basis, ...] = (nothing,) * len(heights)
+    relined = relined_shares(transport, lamp, stack)
     if hung.measured is not None:
         found = measured_stack(hung.measured, hung.whole or hung.lamp, hung.lamp, stack, transport)
         stack, bases = found.stack, _basis(hung, found.beyond)
     stack.ppfd.flags.writeable = False
-    return _LampStack(stack.ppfd, bases)
+    return _LampStack(stack.ppfd, bases, relined)
 
 
 @dataclass(frozen=True)
@@ -169,6 +250,7 @@ class _Stacks:
     steady: Array | None
     apart: tuple[Array, ...]
     bases: tuple[Basis, ...]
+    parts: dict[PartName, Array]
 
     def joined(self, early: "_Stacks") -> "_Stacks":
         """Return them with the early ones after their last, scaled so that both agree there."""
@@ -184,7 +266,17 @@ class _Stacks:
             steady,
             tuple(_joined(late, first) for late, first in zip(self.apart, early.apart)),
             (*self.bases, *early.bases[1:]),
+            {
+                name: np.concatenate([part, early.parts[name][1:]])
+                for name, part in self.parts.items()
+            },
         )
+
+
+def _bodies(lamps: tuple[HungLamp, ...], hung: HungLamp) -> tuple[PlacedLamp, ...]:
+    """Return the other lamps that have a body, each as high as it hangs above the rail's end."""
+    there = [replace(o.lamp, height_cm=o.raise_cm) for o in lamps if o is not hung]
+    return tuple(lamp for lamp in there if plates_of(lamp))
 
 
 @lru_cache(maxsize=KEPT)
@@ -195,8 +287,12 @@ def _hung_stacks(
     lowest_cm: float,
     highest_cm: float,
     step_cm: float,
+    from_cm: float | None = None,
 ) -> _Stacks:
-    """Return the lamps' maps at every position of the rail, and what it all rests on."""
+    """Return the lamps' maps at every position of the rail, and what it all rests on.
+
+    ``from_cm`` is the rail's lowest position at any time, where it is not the lowest here.
+    """
     stacks = [
         _lamp_stack(
             box,
@@ -213,6 +309,8 @@ def _hung_stacks(
             lowest_cm,
             highest_cm,
             step_cm,
+            lowest_cm if from_cm is None else from_cm,
+            _bodies(lamps, hung),
         )
         for hung in lamps
     ]
@@ -233,7 +331,43 @@ def _hung_stacks(
     weights = even_grid(box.width_cm, box.depth_cm).area_weights()
     stack = HeightStack(heights, ppfd, weights)
     bases = tuple(least_sure(at) for at in zip(*(s.bases for s in stacks)))
-    return _Stacks(stack, np.sum(steady, axis=0) if steady else None, apart, bases)
+    parts = _parts(box, lamps, stacks, heights, weights)
+    return _Stacks(stack, np.sum(steady, axis=0) if steady else None, apart, bases, parts)
+
+
+def _parts(
+    box: Enclosure,
+    lamps: tuple[HungLamp, ...],
+    stacks: list[_LampStack],
+    heights_cm: Array,
+    weights: Array,
+) -> dict[PartName, Array]:
+    """Return the parts of what is not known of lamps' light together."""
+    light = [1.0 if hung.own_light is None else hung.own_light for hung in lamps]
+    maps = [s.ppfd * own for s, own in zip(stacks, light)]
+    whole = np.sum(maps, axis=0)
+    rows = relined_rows(len(heights_cm))
+    added = np.sum([s.relined * own_map[rows] for s, own_map in zip(stacks, maps)], axis=0)
+    lining = lining_doubt(whole, added, weights)
+    means = np.array([each @ weights for each in maps])
+    shares = means / np.maximum(means.sum(axis=0), 1e-12)
+    open_share = sum(r == 0 for r in box.wall_reflectance) / len(box.wall_reflectance)
+    each_parts = [
+        lamp_doubts(
+            heights_cm + hung.raise_cm,
+            lining,
+            hung.known.ppf_sd,
+            hung.known.footprint,
+            hung.measured,
+            hung.measured_here,
+            hung.lamp.tilt_deg != 0
+            or (hung.whole is not None and hung.whole.layout != hung.lamp.layout),
+            hung.known.sensor,
+            open_share,
+        )
+        for hung in lamps
+    ]
+    return mixed(each_parts, shares)
 
 
 def hung_ppfd(problem: StageProblem, box: Enclosure, height_cm: float) -> tuple[Array, Array]:
@@ -266,7 +400,9 @@ def _stage_stacks(problem: StageProblem) -> _Stacks:
     if high < join + step / 2:
         return late
     early = replace(box, height_cm=box.height_cm + growth)
-    return late.joined(_hung_stacks(early, problem.stands, problem.lamps, join, high, step))
+    return late.joined(
+        _hung_stacks(early, problem.stands, problem.lamps, join, high, step, problem.lowest_cm)
+    )
 
 
 def _apart(problem: StageProblem, maps: tuple[Array, ...], longest_h: float) -> ApartLamps | None:
@@ -310,6 +446,7 @@ def _peak_gain(problem: StageProblem, stacks: _Stacks, points: Array, standing: 
     """
     box, stands = problem.box, problem.stands
     grid = even_grid(box.width_cm, box.depth_cm)
+    tent = prepared_tent(box, grid, stands)
     x, y = grid.axes_cm(box.width_cm, box.depth_cm)
     ppfd = stacks.stack.ppfd if stacks.steady is None else stacks.stack.ppfd + stacks.steady
     gain = np.ones(len(ppfd))
@@ -321,16 +458,20 @@ def _peak_gain(problem: StageProblem, stacks: _Stacks, points: Array, standing: 
 
     for k in np.flatnonzero(low_cm < near_cm):
         height = stacks.stack.heights_cm[k]
-        lamps = [
-            (replace(hung.lamp, height_cm=float(height) + hung.raise_cm), hung.own_light)
+        all_lamps = tuple(
+            replace(hung.lamp, height_cm=float(height) + hung.raise_cm, light_fraction=1.0)
             for hung in problem.lamps
+        )
+        lamps = [
+            (lamp, hung.own_light)
+            for lamp, hung in zip(all_lamps, problem.lamps)
             if not hung.own_windows
         ]
 
-        def direct_at(spots: Array, lamps: Any = lamps) -> Array:
+        def direct_at(spots: Array, lamps: Any = lamps, others: Any = all_lamps) -> Array:
             there = raised(np.column_stack([spots, np.zeros(len(spots))]), stands)
             parts = [
-                direct_irradiance(there, replace(lamp, light_fraction=1.0))
+                tent.direct_at(there, lamp, tuple(o for o in others if o is not lamp))
                 * (1.0 if own is None else own)
                 for lamp, own in lamps
             ]
@@ -412,8 +553,10 @@ def bench(problem: StageProblem) -> Bench:
     if problem.fixed:
         lasting = np.abs(stack.heights_cm - problem.fixed_cm) < problem.reach.step_cm / 2
     inside = lasting & problem.reach.inside(stack.heights_cm)
+    leading = next(hung for hung in problem.lamps if hung.own_light is None)
     space = replace(
         space,
+        doubts=Doubts(stacks.parts, dial_doubt(space.light, leading.known.dial)),
         height_choices=inside if inside.any() else lasting,
         height_reach=lasting,
         hours_choices=choices,

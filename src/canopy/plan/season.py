@@ -4,6 +4,7 @@ Days count from 0 at the run's start. Heights in cm, PPFD in umol m-2 s-1, DLI i
 """
 
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,6 +12,7 @@ import numpy as np
 from canopy.crop.photoperiod import off_minute
 from canopy.daylight.lampday import Window, windows_words
 from canopy.errors import CanopyError
+from canopy.parallel import at_once
 from canopy.plan.bench import bench
 from canopy.plan.easing import Easing, easing, photoperiod_steps
 from canopy.plan.levers import Setting
@@ -210,11 +212,18 @@ def _start(
     return best_start(tariff, photoperiod_h, step, wish, on_minute, allowed)
 
 
+def _prepared(problem: StageProblem) -> None:
+    """Prepare a stage's light, so that it is there when asked for; what cannot be is said then."""
+    with suppress(CanopyError):
+        bench(problem)
+
+
 def choices(orders: Sequence[StageOrder]) -> list[StageChoice | Said]:
     """Return what is chosen for every stage, or why it cannot be."""
     together = []
     refused: dict[int, Said] = {}
     alone: dict[int, StageChoice] = {}
+    at_once(_prepared, [order.problem for order in orders])
     for k, order in enumerate(orders):
         try:
             if order.problem.visits.sparing:

@@ -13,7 +13,8 @@ from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import Bars, PlacedLamp
 from canopy.plan.bench import bench
-from canopy.plan.certainty import certainty
+from canopy.plan.certainty import NINETY, certainty
+from canopy.plan.doubts import Doubts
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.problem import Growth, HungLamp, StageProblem
 from canopy.plan.rehang import rehang
@@ -95,16 +96,19 @@ def test_growing_into_the_light(problem):
 
 
 def test_how_sure():
-    # mean +- 15 %, spots +- 25 %: common practice, no source
     outcome = Outcome(300, 400, 200, 0.66, 13, 100, 1)
     target = StageTarget(12, 16, 480, 10, 14, evenness_goal=0.6, ppfd_low=280, ppfd_high=400)
-    sure = certainty(outcome, target)
+    # 90 % of a normal distribution lie within 1.645 standard deviations: 15, 25, 30 and 20 %
+    parts = {"room": np.array([[0.15, 0.25, 0.30, 0.20]]) / NINETY}
+    doubts = Doubts(parts, np.zeros(1))
+    sure = certainty(outcome, target, doubts, 0, 0)
     assert sure.dli_low == pytest.approx(11.05)
     assert sure.peak_high == pytest.approx(500)
+    assert sure.lowest_low == pytest.approx(140)
     assert set(sure.fails) == {"hot_spot_cap", "dli_low", "evenness", "ppfd_low"}
     assert not sure.survives
     wide = StageTarget(5, 30, 2000, 10, 14)
-    assert certainty(outcome, wide).survives
+    assert certainty(outcome, wide, doubts, 0, 0).survives
 
 
 def aside(x_cm, windows, light=1.0):
@@ -216,8 +220,10 @@ def test_readings_make_it_surer_only_where_they_reach(problem):
     one = replace(here, measured=replace(taken, readings=spots[:6]))
     assert "readings" not in bench(replace(problem, lamps=(one,))).bases
     assert set(bench(replace(problem, lamps=(here, middle()))).bases) == {"uncalibrated"}
-    outcome, wide = Outcome(300, 400, 200, 0.66, 13, 100, 1), StageTarget(5, 30, 2000, 10, 14)
-    ranges = [certainty(outcome, wide, b) for b in ("readings", "rebased", "uncalibrated")]
-    # mean +- 5, 10, 15 %, spots +- 7, 20, 25 %: common practice, no source
-    assert [c.mean_high for c in ranges] == pytest.approx([315, 330, 345])
-    assert [c.peak_high for c in ranges] == pytest.approx([428, 480, 500])
+    # and what is told is surest where it was read
+    row = list(ready.space.heights_cm).index
+    computed = bench(problem).space.doubt
+    for figure in ("mean", "brightest", "dimmest", "evenness"):
+        at = [float(getattr(ready.space.doubt.at(row(h), 0), figure)) for h in (30, 40, 60)]
+        assert at[0] < at[1] < float(getattr(computed.at(row(40), 0), figure))
+        assert at[0] < at[2]
