@@ -10,6 +10,7 @@ KEPT = Path(__file__).parents[1] / "docs" / "benchmarks.md"
 PARTS = (
     ("The interface on the demo tent", "interface"),
     ("The light engine", "engine"),
+    ("How sure: tents drawn by chance, inside the ranges told", "certainty"),
     ("The season", "season"),
     ("Choosing a lamp", "shelf"),
     ("Listings never tuned to: precision (a silent wrong guess counts double), recall", "listings"),

@@ -1,31 +1,18 @@
 """How far to trust a computed answer, whether it survives that, and how likely it holds."""
 
-from collections.abc import Callable
 from dataclasses import dataclass
-from math import sqrt
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtr, owens_t
 
 from canopy.crop.targets import StageTarget
+from canopy.plan.doubts import BRIGHTEST, DIMMEST, MEAN, Doubt, Doubts, PartName
 from canopy.plan.levers import Basis, LeverSpace, Outcome, no_less, no_more
 
 Array = NDArray[np.float64]
 Cells = tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]
 """Settings as indices of height, dial and hours, each of shape (n,)."""
-
-TOLERANCES: dict[Basis, tuple[float, float]] = {
-    "readings": (0.05, 0.07),
-    "rebased": (0.10, 0.20),
-    "uncalibrated": (0.15, 0.25),
-}
-"""Shares by which a real tent's mean, and its brightest and dimmest spots, may miss the answer,
-surest first. ``uncalibrated``: nothing measured. ``readings``: this lamp was measured in this
-space at several spots and at two heights at least 15 cm apart, and hangs between them.
-``rebased``: it was measured, but over another area, at one height only, or hangs beyond what was
-measured. Common practice, no source."""
-
 
 NINETY = 1.6448536269514722
 """Standard deviations on either side that hold 90 % of a normal distribution. Closed form."""
@@ -52,20 +39,35 @@ def missed_by(target: StageTarget, at: Extremes) -> tuple[str, ...]:
 
 
 @dataclass(frozen=True)
+class Part:
+    """What one thing that is not known does to an answer: 90 % ranges to either side, as shares."""
+
+    name: PartName
+    mean: float
+    brightest: float
+    dimmest: float
+
+
+@dataclass(frozen=True)
 class Certainty:
     """Ranges of an answer and which targets still hold at their far ends.
 
-    PPFD in umol m-2 s-1, DLI in mol m-2 d-1, tolerances as shares. ``fails`` names the targets
-    that would be missed somewhere in the range though the computed value meets them.
+    PPFD in umol m-2 s-1, DLI in mol m-2 d-1, tolerances as shares; ranges hold 90 %. ``parts`` are
+    what they are made of, as squares, the largest first. ``fails`` names the targets that would be
+    missed somewhere in the range though the computed value meets them.
     """
 
     basis: Basis
     mean_tolerance: float
     spot_tolerance: float
+    dimmest_tolerance: float
+    parts: tuple[Part, ...]
     mean_low: float
     mean_high: float
     peak_low: float
     peak_high: float
+    lowest_low: float
+    lowest_high: float
     dli_low: float
     dli_high: float
     fails: tuple[str, ...]
@@ -76,53 +78,90 @@ class Certainty:
         return not self.fails
 
 
+SURENESS: tuple[Basis, ...] = ("readings", "rebased", "uncalibrated")
+"""What light may be known by, surest first. ``uncalibrated``: nothing measured. ``readings``: this
+lamp was measured in this space at several spots and at two heights at least 15 cm apart, and hangs
+between them. ``rebased``: it was measured, but over another area, at one height only, or hangs
+beyond what was measured."""
+
+
 def least_sure(bases: tuple[Basis, ...]) -> Basis:
     """Return the least sure of several lamps' bases."""
-    order = tuple(TOLERANCES)
-    return max(bases, key=order.index)
+    return max(bases, key=SURENESS.index)
 
 
-def certainty(outcome: Outcome, target: StageTarget, basis: Basis = "uncalibrated") -> Certainty:
-    """Return an answer's ranges by what it rests on."""
-    m, s = TOLERANCES[basis]
+def certainty(
+    outcome: Outcome,
+    target: StageTarget,
+    doubts: Doubts,
+    height: int,
+    dial: int,
+    basis: Basis = "uncalibrated",
+) -> Certainty:
+    """Return an answer's ranges at indices of height and dial, by what is not known there."""
+    doubt = doubts.at(height, dial)
+    mean, bright, dim = (
+        min(NINETY * float(sd), MOST_TOLERANCE)
+        for sd in (doubt.mean, doubt.brightest, doubt.dimmest)
+    )
     here = Extremes(
         outcome.mean, outcome.mean, outcome.peak, outcome.evenness, outcome.dli, outcome.dli
     )
     met = held(target, here)
-    kept = held(target, widened(here, basis))
+    kept = held(target, widened(here, doubt))
+    names: tuple[PartName, ...] = (*doubts.parts, "dial")
+    sizes = {name: doubts.part(name, height, dial) for name in names}
+    parts = tuple(
+        Part(name, NINETY * each[MEAN], NINETY * each[BRIGHTEST], NINETY * each[DIMMEST])
+        for name, each in sorted(sizes.items(), key=lambda pair: -pair[1][MEAN])
+        if max(each) >= LEAST_PART
+    )
     return Certainty(
         basis=basis,
-        mean_tolerance=m,
-        spot_tolerance=s,
-        mean_low=outcome.mean * (1 - m),
-        mean_high=outcome.mean * (1 + m),
-        peak_low=outcome.peak * (1 - s),
-        peak_high=outcome.peak * (1 + s),
-        dli_low=outcome.dli * (1 - m),
-        dli_high=outcome.dli * (1 + m),
+        mean_tolerance=mean,
+        spot_tolerance=bright,
+        dimmest_tolerance=dim,
+        parts=parts,
+        mean_low=outcome.mean * (1 - mean),
+        mean_high=outcome.mean * (1 + mean),
+        peak_low=outcome.peak * (1 - bright),
+        peak_high=outcome.peak * (1 + bright),
+        lowest_low=outcome.lowest * (1 - dim),
+        lowest_high=outcome.lowest * (1 + dim),
+        dli_low=outcome.dli * (1 - mean),
+        dli_high=outcome.dli * (1 + mean),
         fails=tuple(name for name in met if met[name] and not kept[name]),
     )
 
 
+LEAST_PART = 0.003
+"""Parts smaller than this share are not told."""
+
+MOST_TOLERANCE = 0.9
+
+
 def holds_throughout(
-    target: StageTarget, basis: Basis, at: Extremes, ignored: tuple[str, ...] = ()
+    target: StageTarget, doubt: Doubt, at: Extremes, ignored: tuple[str, ...] = ()
 ) -> NDArray[np.bool_]:
     """Return where every target holds over the whole of an answer's range, same shape."""
-    far = widened(at, basis)
+    far = widened(at, doubt)
     result: NDArray[np.bool_] = np.logical_and.reduce(
         [holds for name, holds in held(target, far).items() if name not in ignored]
     )
     return result
 
 
-def widened(at: Extremes, basis: Basis) -> Extremes:
-    """Return how far the real values may lie apart, by what the answer rests on."""
-    m, s = TOLERANCES[basis]
+def widened(at: Extremes, doubt: Doubt) -> Extremes:
+    """Return how far the real values may lie apart, in 90 % of all cases."""
+    m, s, e = (
+        np.minimum(NINETY * np.asarray(sd), MOST_TOLERANCE)
+        for sd in (doubt.mean, doubt.brightest, doubt.evenness)
+    )
     return Extremes(
         mean_least=np.asarray(at.mean_least) * (1 - m),
         mean_most=np.asarray(at.mean_most) * (1 + m),
         peak_most=np.asarray(at.peak_most) * (1 + s),
-        evenness_least=np.asarray(at.evenness_least) * (1 - s),
+        evenness_least=np.asarray(at.evenness_least) * (1 - e),
         dli_least=np.asarray(at.dli_least) * (1 - m),
         dli_most=np.asarray(at.dli_most) * (1 + m),
     )
@@ -140,10 +179,10 @@ def held(target: StageTarget, at: Extremes) -> dict[str, NDArray[np.bool_]]:
     }
 
 
-def both_below(h: Array, k: Array, correlation: float) -> Array:
+def both_below(h: Array, k: Array, correlation: Array | float) -> Array:
     """Return how likely two normal values lie below h and k (Owen 1956, by his T function)."""
     h, k = (np.where(np.abs(v) < NOUGHT, NOUGHT, v) for v in np.broadcast_arrays(h, k))
-    rest = sqrt(1 - correlation**2)
+    rest = np.sqrt(1 - np.asarray(correlation) ** 2)
     t_h = owens_t(h, (k - correlation * h) / (h * rest))
     t_k = owens_t(k, (h - correlation * k) / (k * rest))
     return np.asarray((ndtr(h) + ndtr(k)) / 2 - t_h - t_k - np.where(h * k < 0, 0.5, 0.0))
@@ -153,23 +192,26 @@ NOUGHT = 1e-9
 
 
 def chances(
-    target: StageTarget, basis: Basis, at: Extremes, ignored: tuple[str, ...] = ()
+    target: StageTarget, doubt: Doubt, at: Extremes, ignored: tuple[str, ...] = ()
 ) -> Array:
     """Return how likely it is that every target holds in a real tent, 0 to 1.
 
-    The ranges of :data:`TOLERANCES` hold 90 % of a normal distribution. A tent that is brighter
-    than computed is so as a whole, so one factor moves the mean, the day's light and the brightest
-    spot together; spots have an error of their own beside it.
+    By normal distributions. A tent that is brighter than computed is so as a whole: the mean and
+    the day's light go wrong together, the brightest spot with them as far as the doubt says, and
+    min/mean by itself.
 
     Parameters
     ----------
     target : StageTarget
-    basis : {'uncalibrated', 'readings', 'rebased'}
+    doubt : Doubt
+        Numbers, or arrays of the extremes' shape.
     at : Extremes
     ignored : tuple of str
         Targets that do not count.
     """
-    m, s = (value / NINETY for value in TOLERANCES[basis])
+    m, s, e = (
+        np.maximum(np.asarray(sd), NOUGHT) for sd in (doubt.mean, doubt.brightest, doubt.evenness)
+    )
     low = [_share(target.dli_low, at.dli_least)] if "dli_low" not in ignored else []
     high = [_share(target.dli_high, at.dli_most)] if "dli_high" not in ignored else []
     if target.ppfd_low is not None and "ppfd_low" not in ignored:
@@ -183,10 +225,10 @@ def chances(
         result = ndtr(most) - ndtr(least)
     else:
         cap = np.broadcast_to(_share(target.hot_spot_cap, at.peak_most) / s, some.shape)
-        result = both_below(most, cap, m / s) - both_below(least, cap, m / s)
+        result = both_below(most, cap, doubt.together) - both_below(least, cap, doubt.together)
     if target.evenness_goal is not None and "evenness" not in ignored:
         even = np.asarray(at.evenness_least, dtype=float)
-        result = result * ndtr((1 - target.evenness_goal / np.maximum(even, NOUGHT)) / s)
+        result = result * ndtr((1 - target.evenness_goal / np.maximum(even, NOUGHT)) / e)
     return np.asarray(np.clip(result, 0.0, 1.0))
 
 
@@ -194,32 +236,21 @@ def likely_at(
     space: LeverSpace, target: StageTarget, cells: Cells, ignored: tuple[str, ...] = ()
 ) -> Array:
     """Return how likely every target holds at settings, shape (n,)."""
-    return _judged(space, cells, lambda basis, at: chances(target, basis, at, ignored))
+    return chances(target, space.doubt.at(*cells[:2]), _extremes(space, cells), ignored)
 
 
 def sure_at(
     space: LeverSpace, target: StageTarget, cells: Cells, ignored: tuple[str, ...] = ()
 ) -> NDArray[np.bool_]:
     """Return at which settings every target holds whatever is not known, shape (n,)."""
-    found = _judged(
-        space, cells, lambda basis, at: holds_throughout(target, basis, at, ignored).astype(float)
-    )
-    return found > 0
+    return holds_throughout(target, space.doubt.at(*cells[:2]), _extremes(space, cells), ignored)
 
 
-def _judged(space: LeverSpace, cells: Cells, judge: Callable[[Basis, Extremes], Array]) -> Array:
-    """Return what is thought of settings, each by what the light at its height is known by."""
+def _extremes(space: LeverSpace, cells: Cells) -> Extremes:
     h, d, t = cells
     mean = space.mean[h, d]
     dli = space.day_dli(h, d, space.hours[t])
-    at = (mean, mean, space.peak[h, d], space.evenness[h, d], dli, dli)
-    known = np.array(space.bases or ("uncalibrated",) * space.shape[0])[h]
-    result = np.zeros(len(h))
-    for basis in TOLERANCES:
-        here = known == basis
-        if here.any():
-            result[here] = judge(basis, Extremes(*(values[here] for values in at)))
-    return result
+    return Extremes(mean, mean, space.peak[h, d], space.evenness[h, d], dli, dli)
 
 
 FAR = 50.0

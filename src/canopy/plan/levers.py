@@ -16,6 +16,7 @@ from canopy.crop.targets import StageTarget
 from canopy.daylight.losses import NO_LOSSES, Losses
 from canopy.fixture.dimming import Dimmer
 from canopy.light.heightstack import HeightStack
+from canopy.plan.doubts import Doubts, usual_doubts
 from canopy.quantities import DLI_PER_UMOL_HOUR, hours_for_dli
 
 Array = NDArray[np.float64]
@@ -139,6 +140,8 @@ class LeverSpace:
         Heights that could be chosen if the maker's range were let go.
     bases : tuple of str, length h, optional
         What the light at each height is known by; nothing measured when left out.
+    doubts : Doubts, optional
+        How far it may be wrong; as usual for a lamp nothing was measured of when left out.
     """
 
     heights_cm: Array
@@ -158,6 +161,12 @@ class LeverSpace:
     hours_choices: Mask | None = None
     height_reach: Mask | None = None
     bases: tuple[Basis, ...] = ()
+    doubts: Doubts | None = None
+
+    @cached_property
+    def doubt(self) -> Doubts:
+        """How far the light may be wrong at every height and dial."""
+        return self.doubts or usual_doubts(len(self.heights_cm), len(self.dials_pct))
 
     def choosing(self) -> "LeverSpace":
         """Return the space with those hours alone that a plan may choose."""

@@ -19,6 +19,7 @@ from canopy.light.enclosure import Enclosure
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, highest_under
+from canopy.plan.doubts import KNOWN, Known
 from canopy.plan.easing import RISE_A_DAY
 from canopy.plan.levers import FREE, Locks
 from canopy.plan.solver import Aim
@@ -54,6 +55,8 @@ class HungLamp:
         The lamp as it was measured, when bars have been unplugged since.
     life : Ageing
         How its light fades.
+    known : Known
+        How far its figures can be trusted.
     """
 
     lamp: PlacedLamp
@@ -67,6 +70,7 @@ class HungLamp:
     measured_here: bool = False
     whole: PlacedLamp | None = None
     life: Ageing = NO_AGEING
+    known: Known = KNOWN
 
 
 @dataclass(frozen=True)
@@ -196,6 +200,8 @@ class StageProblem:
         How often they may be.
     fixed : bool
         The lamps are fixed as high as they can be, under a board: height is no lever.
+    whole : StageProblem, optional
+        The stage without the dated change that cuts this part short: it begins as that would.
     """
 
     box: Enclosure
@@ -216,6 +222,7 @@ class StageProblem:
     reach: Reach = ANYWHERE
     visits: Visits = VISITS
     fixed: bool = False
+    whole: "StageProblem | None" = None
 
     def group_lamps(self) -> dict[int, tuple[HungLamp, ...]]:
         """Return the lamps that are set in groups of their own, by the groups' numbers."""

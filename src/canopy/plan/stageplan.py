@@ -13,7 +13,8 @@ from numpy.typing import NDArray
 from canopy.once import once
 from canopy.plan.bench import Bench, bench
 from canopy.plan.certainty import Extremes, chances, missed_by
-from canopy.plan.levers import Basis, Outcome, Setting
+from canopy.plan.doubts import Doubts, after_reading
+from canopy.plan.levers import Outcome, Setting
 from canopy.plan.problem import StageProblem
 from canopy.plan.solver import Index, Solution, ends_of_travel
 from canopy.plan.stagedays import Asked, freed, stage_tables
@@ -89,6 +90,16 @@ class StageChoice:
         return self.tops * self.problem.reach.step_cm + self.ready.space.heights_cm[self.rows]
 
 
+def begun(problem: StageProblem, kept: Setting | None) -> Setting | None:
+    """Return what a stage's levers begin at: what is kept, or what the whole of a cut one has.
+
+    So a change from some day on moves nothing before that day.
+    """
+    if kept is not None or problem.whole is None:
+        return kept
+    return plan_stage(problem.whole).setting
+
+
 @once(KEPT)
 def plan_stage(problem: StageProblem, kept: Setting | None = None) -> StageChoice:
     """Return the plan of a stage by itself, or what becomes of it with what the grower set.
@@ -98,7 +109,7 @@ def plan_stage(problem: StageProblem, kept: Setting | None = None) -> StageChoic
     CanopyError
         As :func:`canopy.plan.bench.bench`.
     """
-    asked = Asked(problem, bench(problem), kept)
+    asked = Asked(problem, bench(problem), begun(problem, kept))
     return _choice(fewest_trips([stage_tables(asked)], problem.visits.rise), 0, asked)
 
 
@@ -113,7 +124,7 @@ def plan_together(
     CanopyError
         As :func:`canopy.plan.bench.bench`.
     """
-    asked = [Asked(problem, bench(problem), kept) for problem, kept in stages]
+    asked = [Asked(each, bench(each), begun(each, kept)) for each, kept in stages]
     ways = fewest_trips([stage_tables(each) for each in asked], stages[0][0].visits.rise)
     return tuple(_choice(ways, k, each) for k, each in enumerate(asked))
 
@@ -139,8 +150,9 @@ def _choice(ways: list[Way], at: int, asked: Asked) -> StageChoice:
     )
     ignored = ("hot_spot_cap",) if problem.over_cap else ()
 
-    def chance(known: Basis) -> float:
-        return float(chances(problem.target, known, extremes, ignored))
+    def chance(known: Doubts) -> float:
+        doubt = known.at(index[0], index[1])
+        return float(chances(problem.target, doubt, extremes, ignored))
 
     setting, outcome = space.setting(index), space.outcome(index)
     binding: tuple[str, ...] = ()
@@ -165,8 +177,8 @@ def _choice(ways: list[Way], at: int, asked: Asked) -> StageChoice:
         dials=dials,
         tops=table.tops,
         pace=table.strict.pace,
-        chance=chance(ready.bases[index[0]]),
-        chance_read=chance("readings"),
+        chance=chance(space.doubt),
+        chance_read=chance(after_reading(space.doubt)),
     )
 
 

@@ -14,7 +14,8 @@ from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.enclosure import Enclosure
 from canopy.light.sources import Bars, PlacedLamp
 from canopy.plan.bench import bench
-from canopy.plan.certainty import NINETY, TOLERANCES, Extremes, both_below, chances
+from canopy.plan.certainty import NINETY, Extremes, both_below, chances
+from canopy.plan.doubts import Doubt
 from canopy.plan.levers import FREE, Locks, Setting
 from canopy.plan.problem import Growth, HungLamp, Reach, StageProblem, Visits
 from canopy.plan.rehang import rehang
@@ -246,32 +247,40 @@ def test_two_normal_values_below_two_limits():
             assert float(mine) == pytest.approx(whole, abs=1e-6)
 
 
-@pytest.mark.parametrize("basis", list(TOLERANCES))
-def test_the_chance_is_how_often_drawn_tents_keep_every_target(basis):
+@pytest.mark.parametrize(
+    "doubt",
+    [
+        Doubt(0.03, 0.04, 0.05, 0.04, 0.75),
+        Doubt(0.1, 0.09, 0.2, 0.12, 0.9),
+        Doubt(0.1, 0.2, 0, 0.1, 0),
+    ],
+)
+def test_the_chance_is_how_often_drawn_tents_keep_every_target(doubt):
     """Tents drawn one by one; three standard errors of 40 000 draws are under 0.8 %."""
     rng = np.random.default_rng(12)
-    m, s = (tolerance / NINETY for tolerance in TOLERANCES[basis])
-    whole = rng.normal(0, m, 40_000)
-    spot = whole + rng.normal(0, np.sqrt(s**2 - m**2), whole.size)
-    dimmest = rng.normal(0, s, whole.size)
+    m, s, r = doubt.mean, doubt.brightest, doubt.together
+    one, two = rng.normal(0, 1, (2, 40_000))
+    whole, spot = m * one, s * (r * one + np.sqrt(1 - r**2) * two)
+    dimmest = rng.normal(0, doubt.evenness, whole.size)
     target = StageTarget(12, 18, 480, 10, 14, evenness_goal=0.6, ppfd_low=250, ppfd_high=380)
     at = Extremes(290, 340, 430, 0.66, 13.5, 16.0)
     holds = (290 * (1 + whole) >= 250) & (340 * (1 + whole) <= 380)
     holds &= (13.5 * (1 + whole) >= 12) & (16 * (1 + whole) <= 18)
     holds &= (430 * (1 + spot) <= 480) & (1 - 0.6 / 0.66 + dimmest >= 0)
-    assert float(chances(target, basis, at)) == pytest.approx(holds.mean(), abs=0.008)
+    assert float(chances(target, doubt, at)) == pytest.approx(holds.mean(), abs=0.008)
     # what does not count does not count
     loose = (290 * (1 + whole) >= 250) & (340 * (1 + whole) <= 380)
     loose &= (13.5 * (1 + whole) >= 12) & (16 * (1 + whole) <= 18)
     given_up = ("hot_spot_cap", "evenness")
-    assert float(chances(target, basis, at, given_up)) == pytest.approx(loose.mean(), abs=0.008)
+    assert float(chances(target, doubt, at, given_up)) == pytest.approx(loose.mean(), abs=0.008)
 
 
 def test_ninety_per_cent_ranges_hold_ninety_per_cent():
     # DLI alone decides: within +-15 % of 15 lies 90 % of the distribution. Closed form
     at = Extremes(300, 300, 300, 0.9, 15, 15)
     band = StageTarget(15 * 0.85, 15 * 1.15, 5000, 10, 14)
-    assert float(chances(band, "uncalibrated", at)) == pytest.approx(0.9, abs=1e-3)
+    doubt = Doubt(0.15 / NINETY, 0.1, 0.2, 0.1, 0.5)
+    assert float(chances(band, doubt, at)) == pytest.approx(0.9, abs=1e-3)
 
 
 def test_the_likeliest_plan_is_likelier_than_any_other_aims():
@@ -290,10 +299,12 @@ def test_no_setting_is_likelier_than_the_likeliest():
     problem = stage(StageTarget(10, 20, 500, 10, 14, evenness_goal=0.6), by=0.0, days=7)
     found = plan_stage(problem)
     space, best = found.ready.space, found.outcome
-    chosen = chance_of(problem.target, best.mean, best.peak, best.evenness, best.dli)
+    here = space.doubt.at(found.index[0], found.index[1])
+    chosen = chance_of(problem.target, here, best.mean, best.peak, best.evenness, best.dli)
     every = [
         chance_of(
             problem.target,
+            space.doubt.at(np.arange(space.shape[0]), np.full(space.shape[0], d)),
             space.mean[:, d],
             space.peak[:, d],
             space.evenness[:, d],
@@ -305,9 +316,9 @@ def test_no_setting_is_likelier_than_the_likeliest():
     assert float(chosen) >= max(every) - 0.005
 
 
-def chance_of(target, mean, peak, evenness, dli):
-    """The chance of computed values in a tent nothing was measured in."""
-    return chances(target, "uncalibrated", Extremes(mean, mean, peak, evenness, dli, dli))
+def chance_of(target, doubt, mean, peak, evenness, dli):
+    """The chance of computed values by what is not known of them."""
+    return chances(target, doubt, Extremes(mean, mean, peak, evenness, dli, dli))
 
 
 def test_trips_come_closer_only_where_nothing_else_keeps_the_targets():

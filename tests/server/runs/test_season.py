@@ -59,7 +59,9 @@ def test_every_day_of_the_run_is_planned(season, wish):
         assert not plan["relaxed"]
         assert stage["dli_low"] <= plan["outcome"]["dli"] <= stage["dli_high"]
         assert plan["on_minute"] == 420
-        assert plan["certainty"]["mean_tolerance"] == 0.15
+        sure = plan["certainty"]
+        squares = sum(part["mean"] ** 2 for part in sure["parts"])
+        assert squares == pytest.approx(sure["mean_tolerance"] ** 2, rel=0.01)
 
 
 def test_the_bench_and_the_season_give_one_answer(grower, run, season):

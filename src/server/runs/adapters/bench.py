@@ -31,6 +31,7 @@ from canopy.plan.advice import Change as Change
 from canopy.plan.advice import TargetName as TargetName
 from canopy.plan.bench import Bench
 from canopy.plan.certainty import Certainty, certainty
+from canopy.plan.doubts import PartName as PartName
 from canopy.plan.levers import Basis as Basis
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.positions import canopy_light
@@ -300,7 +301,9 @@ def bench_answer(
         outcome=outcome,
         limits=limits(space, target, index, ready.masks),
         stretches=stretches(space, target, index, given_up, ready.masks),
-        certainty=certainty(outcome, target, ready.bases[index[0]]),
+        certainty=certainty(
+            outcome, target, space.doubt, index[0], index[1], ready.bases[index[0]]
+        ),
         rehang=rehang(problem, ready, index, counting),
         floor=_floor(problem, ready, ppfd, ready.day_ppfd(index)),
         statistics=map_statistics(here, share),

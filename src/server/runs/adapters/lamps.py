@@ -21,6 +21,7 @@ from server.fixtures.adapters import (
     map_in_use,
     measured_map,
 )
+from server.fixtures.adapters.known import known_of
 from server.fixtures.models import Fixture, LightMap, OwnedLamp
 from server.spaces.models import Space
 
@@ -242,4 +243,5 @@ def hung_lamp(
         measured_here=light_map is not None and _measured_here(light_map, space),
         whole=whole if light_map is not None else None,
         life=life_of(fixture),
+        known=known_of(fixture, piece, light_map),
     )

@@ -1,7 +1,7 @@
 """A run as the core plans it: its stages as problems, and the plan of them all."""
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from django.db.models import F
@@ -245,7 +245,20 @@ def visits_of(run: Standing, part: StagePart) -> Visits:
 def problem_of(
     run: Standing, part: StagePart, lamps: list[HungFixture], on_minute: int, locks: Locks = FREE
 ) -> StageProblem:
-    """Return a part of a stage of a run with its lamps as the core's problem."""
+    """Return a part of a stage of a run with its lamps as the core's problem.
+
+    The first part of a stage that is changed later begins as the stage would without the change.
+    """
+    problem = _problem(run, part, lamps, on_minute, locks)
+    whole = StagePart(part.stage, 0, part.stage.days)
+    if part.from_day or part == whole:
+        return problem
+    return replace(problem, whole=_problem(run, whole, lamps, on_minute, locks))
+
+
+def _problem(
+    run: Standing, part: StagePart, lamps: list[HungFixture], on_minute: int, locks: Locks
+) -> StageProblem:
     space, main = run.space, run.fixture
     check_lamps(space, main, lamps)
     return place_of(run, part, on_minute).problem(

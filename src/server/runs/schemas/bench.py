@@ -9,7 +9,7 @@ from server.common.schemas import Id, SaidOut, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.adapters import DialKind
 from server.fixtures.schemas import MapStatisticsOut
-from server.runs.adapters.bench import Basis, BindingName, Lever, TargetName
+from server.runs.adapters.bench import Basis, BindingName, Lever, PartName, TargetName
 from server.runs.adapters.standing import MOST_DAYS
 from server.runs.schemas.history import WindowIn
 from server.runs.schemas.lamps import HungLampOut
@@ -99,10 +99,25 @@ class StretchOut(Schema):
     nearest: float | None
 
 
+class DoubtPartOut(Schema):
+    """What one thing that is not known does: 90 % ranges to either side, as shares."""
+
+    name: PartName
+    mean: float
+    brightest: float
+    dimmest: float
+
+
 class CertaintyOut(Schema):
+    """Ranges that hold 90 %, and their parts, added as squares."""
+
     basis: Basis
     mean_tolerance: float
     spot_tolerance: float
+    dimmest_tolerance: float
+    parts: list[DoubtPartOut]
+    lowest_low: float
+    lowest_high: float
     mean_low: float
     mean_high: float
     peak_low: float
