@@ -62,6 +62,7 @@ def test_every_part_of_the_core_has_its_tests():
         "light/body": "light/test_against_radiance",
         "light/kernels": "light/test_transport",
         "light/seen": "light/test_images",
+        "light/relined": "plan/test_doubts",
         "plan/levers": "plan/test_solver",
         "plan/problem": "plan/test_shelf",
         "plan/rehang": "plan/test_bench",

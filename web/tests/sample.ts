@@ -77,6 +77,10 @@ export function sample(change: Partial<Bench> = {}): Bench {
     ],
     certainty: {
       basis: "uncalibrated",
+      dimmest_tolerance: 0.34,
+      parts: [{ name: "ppf", mean: 0.16, brightest: 0.16, dimmest: 0.16 }],
+      lowest_low: 100,
+      lowest_high: 200,
       mean_tolerance: 0.15,
       spot_tolerance: 0.25,
       mean_low: 255,

@@ -1667,25 +1667,36 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** CertaintyOut */
+        /**
+         * CertaintyOut
+         * @description Ranges that hold 90 %, and their parts, added as squares.
+         */
         CertaintyOut: {
             /**
              * Basis
              * @enum {string}
              */
             basis: "uncalibrated" | "readings" | "rebased";
+            /** Dimmest Tolerance */
+            dimmest_tolerance: number;
             /** Dli High */
             dli_high: number;
             /** Dli Low */
             dli_low: number;
             /** Fails */
             fails: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
+            /** Lowest High */
+            lowest_high: number;
+            /** Lowest Low */
+            lowest_low: number;
             /** Mean High */
             mean_high: number;
             /** Mean Low */
             mean_low: number;
             /** Mean Tolerance */
             mean_tolerance: number;
+            /** Parts */
+            parts: components["schemas"]["DoubtPartOut"][];
             /** Peak High */
             peak_high: number;
             /** Peak Low */
@@ -2068,6 +2079,23 @@ export interface components {
             kind: "dli";
             /** Ppfd */
             ppfd: number;
+        };
+        /**
+         * DoubtPartOut
+         * @description What one thing that is not known does: 90 % ranges to either side, as shares.
+         */
+        DoubtPartOut: {
+            /** Brightest */
+            brightest: number;
+            /** Dimmest */
+            dimmest: number;
+            /** Mean */
+            mean: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "ppf" | "footprint" | "lining" | "room" | "sensor" | "spots" | "dial";
         };
         /** EasingStepOut */
         EasingStepOut: {
@@ -2988,6 +3016,11 @@ export interface components {
              * @enum {string}
              */
             origin: "maker" | "own";
+            /**
+             * Sensor
+             * @description what it was read with; none: as the table says, else a cheap one
+             */
+            sensor?: ("quantum" | "cheap" | "phone") | null;
             /** Text */
             text: string;
             /**

@@ -81,6 +81,7 @@
     autocomplete="off"
     class="input w-full max-sm:min-h-11"
     class:input-sm={narrow}
+    size={narrow ? 6 : undefined}
     class:input-error={field.error}
     value={typed ?? shown}
     oninput={read}
@@ -93,7 +94,9 @@
 
 <style>
   .narrow {
-    width: 6.6rem;
+    /* as wide as its label, where that is longer */
+    width: max-content;
+    min-width: 6.6rem;
     max-width: 100%;
   }
 </style>

@@ -9,6 +9,7 @@
   import Term from "../../parts/Term.svelte";
   import type { TermName } from "../../words/terms";
   import type { Levers } from "./bench.svelte";
+  import { DOUBT_HELP, DOUBT_WORDS } from "../../words/doubts";
   import { relaxedWords, sureWords, targetName } from "../../words/reasons";
 
   interface Props {
@@ -23,6 +24,8 @@
 
   const st = $derived(bench.statistics);
   const c = $derived(bench.certainty);
+  /** Whether the parts of "how sure" are open. */
+  let parts = $state(false);
   const r = $derived(bench.rehang);
   const measured = $derived(bench.geometry.lamps.filter((lamp) => lamp.measured_watts !== null));
   const lastLeft = $derived(bench.hangings.at(-1)?.left_cm ?? 0);
@@ -169,13 +172,16 @@
   </div>
 
   <div>
-    <h2 class="font-semibold"><Term of="sure">How sure</Term></h2>
+    <div class="-mt-1 flex items-baseline justify-between gap-x-2">
+      <h2 class="font-semibold"><Term of="sure">How sure</Term></h2>
+      <button class="link text-sm" aria-expanded={parts} onclick={() => (parts = !parts)}
+        >what that is made of</button
+      >
+    </div>
     <p>
-      {sureWords(bench)}, so mean ± {percent(c.mean_tolerance)}, spots ± {percent(
+      {sureWords(bench)}, so mean ± {percent(c.mean_tolerance)}, brightest ± {percent(
         c.spot_tolerance,
-      )}: DLI {trim(c.dli_low, 1)}–{trim(c.dli_high, 1)}, brightest {Math.round(
-        c.peak_low,
-      )}–{Math.round(c.peak_high)}.
+      )}, dimmest ± {percent(c.dimmest_tolerance)}: DLI {trim(c.dli_low, 1)}–{trim(c.dli_high, 1)}.
       {#if c.survives && bench.limits.every((limit) => limit.holds)}
         What holds above holds over all of that.
       {:else if c.survives}
@@ -186,6 +192,20 @@
         >
       {/if}
     </p>
+    {#if parts}
+      <ul>
+        {#each c.parts as part (part.name)}
+          <li>± {percent(part.mean)} {DOUBT_WORDS[part.name]}</li>
+        {/each}
+      </ul>
+      <p class="quiet">
+        Of the mean, added as squares: nine in ten real tents lie inside. Brightest {Math.round(
+          c.peak_low,
+        )}–{Math.round(c.peak_high)}, dimmest {Math.round(c.lowest_low)}–{Math.round(
+          c.lowest_high,
+        )}. {(c.parts[0] && DOUBT_HELP[c.parts[0].name]) ?? ""}
+      </p>
+    {/if}
   </div>
 
   {#if r.growth_cm > 0}
