@@ -5,6 +5,7 @@ import re
 import shutil
 import subprocess
 import time
+from collections import Counter
 from importlib import import_module
 from pathlib import Path
 
@@ -99,8 +100,12 @@ def test_what_is_measured_can_be(part):
 
 
 TOKEN = "a" * 32
+MOST_S = 120
+"""Seconds for one answer, on a machine that is busy with other things."""
 FUZZ_S = 35
 """Seconds for all addresses together; each gets an even share of what is left."""
+FEWEST_ASKED = 6
+"""Each address is asked so often, however slow the machine."""
 
 
 def rows_of(client):
@@ -151,7 +156,7 @@ def test_no_request_breaks_the_server(live_server, client):
     schema = schemathesis.openapi.from_dict(api.get_openapi_schema())
     schema.config.update(base_url=live_server.url)
     operations = [o.ok() for o in schema.get_all_operations() if "sign-" not in o.ok().path]
-    end, reached, shares = time.monotonic() + FUZZ_S, set(), {}
+    end, reached, shares, asked = time.monotonic() + FUZZ_S, set(), {}, Counter()
 
     for left, operation in zip(range(len(operations), 0, -1), operations):
         now = time.monotonic()
@@ -160,14 +165,16 @@ def test_no_request_breaks_the_server(live_server, client):
         @settings(max_examples=30, deadline=None, suppress_health_check=list(HealthCheck))
         @given(case=operation.as_strategy(), real=st.sampled_from([True, True, True, False]))
         def never_breaks(case, real):
-            if time.monotonic() > shares[case.operation.label]:
+            label = case.operation.label
+            if asked[label] >= FEWEST_ASKED and time.monotonic() > shares[label]:
                 return
+            asked[label] += 1
             if real:
                 case.path_parameters = made_real(case.path_parameters or {}, rows)
                 if isinstance(case.body, dict):
                     case.body = made_real(case.body, rows)
-            reply = case.call(cookies=cookies, headers={"X-CSRFToken": TOKEN})
-            reached.add((case.operation.label, reply.status_code))
+            reply = case.call(cookies=cookies, headers={"X-CSRFToken": TOKEN}, timeout=MOST_S)
+            reached.add((label, reply.status_code))
             busy = reply.status_code == 503 and "retry-after" in reply.headers
             assert reply.status_code < 500 or busy, (case.operation.path, reply.text)
             if reply.status_code >= 400:

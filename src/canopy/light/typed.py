@@ -97,8 +97,15 @@ def typed_map(
     Raises
     ------
     CanopyError
-        When there is no reading, or the insets leave nothing.
+        When there is no reading, rows differ in length, or the insets leave nothing.
     """
+    odd = next((at for at, row in enumerate(rows) if len(row) != len(rows[0])), None)
+    if odd is not None:
+        raise CanopyError(
+            f"Row {odd + 1} has {len(rows[odd])} places and row 1 has {len(rows[0])}; give every "
+            "row as many, empty ones where nothing was read.",
+            "rows",
+        )
     x = places_cm(len(rows[0]) if rows else 0, width_cm, places, inset_cm[0])
     y = places_cm(len(rows), depth_cm, places, inset_cm[1])[::-1]
     shares = np.outer(side_shares(y[::-1], depth_cm)[::-1], side_shares(x, width_cm))

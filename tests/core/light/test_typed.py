@@ -45,6 +45,7 @@ def test_the_first_row_is_the_back_and_an_empty_cell_is_passed_over():
     [
         ([], "cells", (0, 0), "rows"),
         ([[None]], "cells", (0, 0), "rows"),
+        ([[1, 2], [3]], "cells", (0, 0), "rows"),
         ([[1, 2]], "inset", (20, 0), "inset_cm"),
     ],
 )
