@@ -117,24 +117,29 @@ def _indirect(
     return result
 
 
-def straight_stack(
-    transport: Straight,
-    lamp: PlacedLamp,
-    heights_cm: Array,
-    others: tuple[PlacedLamp, ...] = (),
-) -> tuple[Array, Array]:
-    """Return what comes straight from a lamp and by mirrors alone, each (heights, points).
+def direct_stack(
+    transport: Straight, lamp: PlacedLamp, heights_cm: Array, others: tuple[PlacedLamp, ...] = ()
+) -> Array:
+    """Return what comes straight from a lamp at full light, shape (heights, points).
 
-    Neither depends on how high the ceiling is. Parameters as for :func:`height_stack`.
+    Parameters as for :func:`height_stack`.
     """
     full = replace(lamp, light_fraction=1.0)
-    direct = np.array([transport.direct(*_along(full, others, float(h))) for h in heights_cm])
-    mirrored = np.zeros_like(direct)
+    return np.array([transport.direct(*_along(full, others, float(h))) for h in heights_cm])
+
+
+def mirrored_stack(transport: Straight, lamp: PlacedLamp, heights_cm: Array) -> Array:
+    """Return what comes by mirrors alone, shape (heights, points).
+
+    Neither this nor what comes straight depends on how high the ceiling is.
+    """
+    full = replace(lamp, light_fraction=1.0)
+    mirrored = np.zeros((len(heights_cm), len(transport.points_cm)))
     if any(transport.box.mirror):
         mirrored = _smooth(transport.mirrored, full, heights_cm, NODES)
         if transport.things:
             mirrored = mirrored * _smooth(transport.mirror_share, full, heights_cm, THING_NODES)
-    return direct, mirrored
+    return mirrored
 
 
 def height_stack(
@@ -162,9 +167,15 @@ def height_stack(
     others : tuple of PlacedLamp
         Lamps that move up and down with it, whose bodies stand in its light's way.
     straight : tuple of arrays, optional
-        What :func:`straight_stack` gave for these heights, where it is known already.
+        What :func:`direct_stack` and :func:`mirrored_stack` gave for these heights, where it is
+        known already.
     """
     full = replace(lamp, light_fraction=1.0)
-    direct, mirrored = straight or straight_stack(transport, lamp, heights_cm, others)
+    if straight is None:
+        straight = (
+            direct_stack(transport, lamp, heights_cm, others),
+            mirrored_stack(transport, lamp, heights_cm),
+        )
+    direct, mirrored = straight
     indirect = mirrored + _indirect(transport, full, others, heights_cm)
     return HeightStack(heights_cm, direct + indirect, weights, indirect)

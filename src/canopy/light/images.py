@@ -18,6 +18,10 @@ Array = NDArray[np.float64]
 LEAST_WEIGHT = 1e-3
 """Images that keep less than this share of the light are left out."""
 
+MOST_CROSSINGS = 20
+"""And those so many walls away, however good the mirrors: what they send is little for their
+distance."""
+
 
 @dataclass(frozen=True)
 class AxisImages:
@@ -62,7 +66,7 @@ class Lattice:
             (i, j, wi * wj)
             for i, wi in zip(self.x.cells, self.x.weights)
             for j, wj in zip(self.y.cells, self.y.weights)
-            if wi * wj >= LEAST_WEIGHT
+            if wi * wj >= LEAST_WEIGHT and abs(i) + abs(j) <= MOST_CROSSINGS
         ]
         return sorted(found, key=lambda pair: abs(pair[0]) + abs(pair[1]))
 

@@ -18,7 +18,7 @@ from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING
 from canopy.light.brightest import brightest
 from canopy.light.enclosure import Enclosure
-from canopy.light.heightstack import HeightStack, height_stack, straight_stack
+from canopy.light.heightstack import HeightStack, direct_stack, height_stack, mirrored_stack
 from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
 from canopy.light.obstacles import Obstacles, plates_of
@@ -26,6 +26,7 @@ from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, raised
 from canopy.light.transport import Straight, Transport, prepare
 from canopy.once import once
+from canopy.parallel import at_once
 from canopy.plan.certainty import least_sure
 from canopy.plan.doubts import (
     Doubts,
@@ -48,6 +49,7 @@ Mask = NDArray[np.bool_]
 
 KEPT = 24
 KEPT_LAMPS = 64
+KEPT_BLOCKS = 256
 
 
 @dataclass(frozen=True)
@@ -156,9 +158,6 @@ def _basis(hung: HungLamp, beyond: NDArray[np.bool_]) -> tuple[Basis, ...]:
     return tuple(sure if thorough and not b else less for b in beyond)
 
 
-TABLE_CM = 40.0
-"""Tables of light that comes straight go up to whole multiples of this height."""
-
 FEW_HEIGHTS = 3
 
 
@@ -168,46 +167,72 @@ def _straight_rows(
     lamp: PlacedLamp,
     others: tuple[PlacedLamp, ...],
     heights_cm: Array,
-    from_cm: float,
     step_cm: float,
 ) -> tuple[Array, Array] | None:
-    """Return what comes straight and by mirrors at heights, from a table all levels share.
+    """Return what comes straight and by mirrors at heights, from tables all levels share.
 
     Nothing where so few heights are asked for that a table is not worth it.
     """
-    first = step_cm * np.ceil((from_cm - lamp.height_cm) / step_cm - 1e-9) + lamp.height_cm
-    at = round(float(heights_cm[0] - first) / step_cm)
-    if len(heights_cm) <= FEW_HEIGHTS or at < 0:
+    count = len(heights_cm)
+    if count <= FEW_HEIGHTS:
         return None
-    top = TABLE_CM * float(np.ceil(heights_cm[-1] / TABLE_CM - 1e-9))
-    count = round((top - first) / step_cm) + 1
     # the ceiling plays no part in it
     sides = replace(box, height_cm=ANY_CEILING_CM, ceiling_reflectance=0.0, canopy_reflectance=0.0)
-    rows = slice(at, at + len(heights_cm))
-    direct, mirrored = _straight(
-        sides, stands, lamp, others, float(first), max(count, rows.stop), step_cm
-    )
-    return direct[rows], mirrored[rows]
+    asked = sides, stands, lamp, others, float(heights_cm[0]), step_cm
+    size = max(round(BLOCK_CM / step_cm), 1)
+    blocks = at_once(lambda start: _direct(*asked, start, size), range(0, count, size))
+    whole = max(round(TABLE_CM / step_cm), 1)
+    mirrored = _mirrored(*asked, whole * -(-count // whole))
+    return np.concatenate(blocks)[:count], mirrored[:count]
 
+
+BLOCK_CM = 24.0
+"""Tables of light that comes straight are made in blocks as high as this, by whoever asks first."""
+
+TABLE_CM = 240.0
+"""Tables of light by mirrors go up to a whole multiple of it: it is smooth and takes no more."""
 
 ANY_CEILING_CM = 500.0
 
 
-@once(KEPT)
-def _straight(
+def _way(sides: Enclosure, stands: tuple[Stand, ...]) -> Straight:
+    grid = even_grid(sides.width_cm, sides.depth_cm)
+    points = raised(grid.points_cm(sides.width_cm, sides.depth_cm), stands)
+    return Straight(sides, points, Obstacles(stands))
+
+
+def _heights(first_cm: float, step_cm: float, start: int, count: int) -> Array:
+    rows: Array = first_cm + step_cm * (start + np.arange(count, dtype=np.float64))
+    return rows
+
+
+@once(KEPT_BLOCKS)
+def _direct(
     sides: Enclosure,
     stands: tuple[Stand, ...],
     lamp: PlacedLamp,
     others: tuple[PlacedLamp, ...],
     first_cm: float,
-    count: int,
     step_cm: float,
-) -> tuple[Array, Array]:
-    grid = even_grid(sides.width_cm, sides.depth_cm)
-    points = raised(grid.points_cm(sides.width_cm, sides.depth_cm), stands)
-    way = Straight(sides, points, Obstacles(stands))
-    heights: Array = first_cm + step_cm * np.arange(count, dtype=np.float64)
-    return straight_stack(way, lamp, heights, others)
+    start: int,
+    count: int,
+) -> Array:
+    return direct_stack(
+        _way(sides, stands), lamp, _heights(first_cm, step_cm, start, count), others
+    )
+
+
+@once(KEPT)
+def _mirrored(
+    sides: Enclosure,
+    stands: tuple[Stand, ...],
+    lamp: PlacedLamp,
+    others: tuple[PlacedLamp, ...],
+    first_cm: float,
+    step_cm: float,
+    count: int,
+) -> Array:
+    return mirrored_stack(_way(sides, stands), lamp, _heights(first_cm, step_cm, 0, count))
 
 
 @once(KEPT_LAMPS)
@@ -218,19 +243,17 @@ def _lamp_stack(
     lowest_cm: float,
     highest_cm: float,
     step_cm: float,
-    from_cm: float,
     others: tuple[PlacedLamp, ...] = (),
 ) -> _LampStack:
     """Return one lamp's maps at full light at every position of the rail.
 
-    ``others`` hang on it too, as high above its lower end as their height says; ``from_cm`` is the
-    rail's lowest position at any time.
+    ``others`` hang on it too, as high above its lower end as their height says.
     """
     grid = even_grid(box.width_cm, box.depth_cm)
     transport = prepared_tent(box, grid, stands)
     heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm) + hung.raise_cm
     lamp = replace(hung.lamp, height_cm=hung.raise_cm)
-    straight = _straight_rows(box, stands, lamp, others, heights, from_cm + hung.raise_cm, step_cm)
+    straight = _straight_rows(box, stands, lamp, others, heights, step_cm)
     stack = height_stack(transport, lamp, heights, grid.area_weights(), others, straight)
     nothing: Basis = "uncalibrated"
     bases: tuple[Basis, ...] = (nothing,) * len(heights)
@@ -242,6 +265,9 @@ def _lamp_stack(
     return _LampStack(stack.ppfd, bases, relined)
 
 
+SLACK_CM = 1e-6
+
+
 @dataclass(frozen=True)
 class _Stacks:
     """Maps of following lamps, of those held at their own, and of those apart, over heights."""
@@ -251,6 +277,18 @@ class _Stacks:
     apart: tuple[Array, ...]
     bases: tuple[Basis, ...]
     parts: dict[PartName, Array]
+
+    def between(self, low_cm: float, high_cm: float) -> "_Stacks":
+        """Return them from one height to another."""
+        heights = self.stack.heights_cm
+        at = (heights > low_cm - SLACK_CM) & (heights < high_cm + SLACK_CM)
+        return _Stacks(
+            HeightStack(heights[at], self.stack.ppfd[at], self.stack.weights),
+            None if self.steady is None else self.steady[at],
+            tuple(maps[at] for maps in self.apart),
+            tuple(basis for basis, keep in zip(self.bases, at) if keep),
+            {name: part[at] for name, part in self.parts.items()},
+        )
 
     def joined(self, early: "_Stacks") -> "_Stacks":
         """Return them with the early ones after their last, scaled so that both agree there."""
@@ -287,12 +325,8 @@ def _hung_stacks(
     lowest_cm: float,
     highest_cm: float,
     step_cm: float,
-    from_cm: float | None = None,
 ) -> _Stacks:
-    """Return the lamps' maps at every position of the rail, and what it all rests on.
-
-    ``from_cm`` is the rail's lowest position at any time, where it is not the lowest here.
-    """
+    """Return the lamps' maps at every position of the rail, and what it all rests on."""
     stacks = [
         _lamp_stack(
             box,
@@ -309,7 +343,6 @@ def _hung_stacks(
             lowest_cm,
             highest_cm,
             step_cm,
-            lowest_cm if from_cm is None else from_cm,
             _bodies(lamps, hung),
         )
         for hung in lamps
@@ -388,21 +421,28 @@ def _stage_stacks(problem: StageProblem) -> _Stacks:
     """Return the stacks of a stage over all heights its lamps can have above the tops.
 
     Those beyond what the stage's end leaves are had only before it. They are computed with the
-    tops where they stand at its beginning, and joined to the others where both are known.
+    tops where they stand at its beginning, and joined to the others where both are known. All
+    heights of that beginning are asked for: a stage before ends in the same tent.
     """
-    box, growth, step = problem.box, problem.growth.by_cm, problem.reach.step_cm
-    late = _hung_stacks(
-        box, problem.stands, problem.lamps, problem.lowest_cm, problem.highest_cm, step
-    )
+    box, step = problem.box, problem.reach.step_cm
+    by_cm, lowest_cm, highest_cm = problem.growth.by_cm, problem.lowest_cm, problem.highest_cm
+    join = float(reachable_heights_cm(lowest_cm, highest_cm, step)[-1])
     high = (problem.highest_step - int(problem.tops_in_steps()[0])) * step
-    # from the last height both have, where they are joined
-    join = float(late.stack.heights_cm[-1])
-    if high < join + step / 2:
-        return late
-    early = replace(box, height_cm=box.height_cm + growth)
-    return late.joined(
-        _hung_stacks(early, problem.stands, problem.lamps, join, high, step, problem.lowest_cm)
-    )
+    tents = [(box, highest_cm)]
+    if high > join + step / 2:
+        tall = round(box.height_cm + by_cm, DECIMALS)
+        tents.append((replace(box, height_cm=tall), highest_cm + by_cm))
+
+    def hung(tent: tuple[Enclosure, float]) -> _Stacks:
+        low, top = reachable_heights_cm(lowest_cm, tent[1], step)[[0, -1]]
+        return _hung_stacks(tent[0], problem.stands, problem.lamps, float(low), float(top), step)
+
+    late, *early = at_once(hung, tents)
+    return late.joined(early[0].between(join, high)) if early else late
+
+
+DECIMALS = 6
+"""Of a tent's height: the same tent by two ways is one."""
 
 
 def _apart(problem: StageProblem, maps: tuple[Array, ...], longest_h: float) -> ApartLamps | None:

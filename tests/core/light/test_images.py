@@ -36,6 +36,23 @@ def test_two_facing_mirrors_make_a_row_of_lamps():
     assert found[0] == pytest.approx(row, rel=1e-5)
 
 
+def test_the_best_mirrors_are_bounded_and_little_is_left_out():
+    # every image there is to 70 walls away, one by one
+    box = Enclosure(100, 30, 200, (0.9,) * 4, 0, 0, (1.0,) * 4)
+    images = lattice(box)
+    assert len(images.pairs()) < 1000
+    lamp = PlacedLamp(PointSource(), 100, 30, 10, 150)
+    spot = np.array([[70.0, 20.0, 0.0]])
+    row = np.arange(-70, 71)
+    x = np.where(row % 2, (row + 1) * 100 - 30, row * 100 + 30)[:, None]
+    y = np.where(row % 2, (row + 1) * 30 - 10, row * 30 + 10)[None, :]
+    weight = 0.9 ** (abs(row)[:, None] + abs(row)[None, :])
+    away = (x - 70) ** 2 + (y - 20) ** 2 + 150**2
+    whole = (weight * 100 / np.pi * 150**2 / away**2).sum() * 1e4
+    found = direct_irradiance(spot, lamp) + mirrored_irradiance(spot, lamp, images)
+    assert whole * 0.995 < found[0] < whole
+
+
 @pytest.mark.parametrize("share", [0.0, 0.3, 0.7])
 def test_what_leaves_a_patch_is_taken_up_somewhere(share):
     box = Enclosure(120, 90, 140, (0.8, 0.8, 0.6, 0.9), 0.7, 0.1, (share, share, share, 0.0))
