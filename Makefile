@@ -9,7 +9,7 @@ STAMPS := var/stamps
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/svelte.config.js src/canopy/tables/words.json src/canopy/tables/covers.json
 DEMO := IDLE_CANOPY_DEMO=1
 
-.PHONY: setup demo test check check-python check-web test-web test-python format bench screenshots lock client migrations clean tools
+.PHONY: setup demo test check check-python check-web test-web test-journeys test-python format bench screenshots lock client migrations clean tools
 
 setup: $(STAMPS)/run $(STAMPS)/web
 
@@ -66,15 +66,18 @@ check-python:
 check-web:
 	cd web && npm run --silent check && npm run --silent lint
 
-# side by side: the front end's tests are done before the browser's begin
+# two at a time: those in the browser wait for pages, the others meanwhile reckon
 test: tools check
-	@$(MAKE) --no-print-directory -j2 test-web test-python
+	@$(MAKE) --no-print-directory -j2 test-journeys test-python test-web
 
 test-web:
 	cd web && npm run --silent test
 
+test-journeys:
+	$(BIN)/pytest tests/journeys
+
 test-python:
-	$(BIN)/pytest
+	$(BIN)/pytest --ignore tests/journeys
 
 format: setup $(STAMPS)/dev
 	$(BIN)/ruff format .

@@ -87,6 +87,8 @@ def test_the_ranking_says_what_the_bench_says(grower, space):
         "shelf": HERB_SHELF,
         "sunny": BOX_ROOM
         | {
+            # steps among mirrors take long
+            "lining": "white-paint",
             "daylight": {
                 "kind": "measured",
                 "dli": 8,
