@@ -11,7 +11,7 @@ from canopy.light.sources import Bars, Body, PlacedLamp
 from canopy.plan import bench as prepared
 from canopy.plan.levers import Setting
 from canopy.plan.problem import Growth, HungLamp, StageProblem, Visits
-from canopy.plan.season import StageOrder, day_rows, plan_season
+from canopy.plan.season import StageOrder, always, day_rows, plan_season
 from canopy.plan.solver import Aim, solve
 from canopy.plan.stageplan import StageChoice, plan_stage
 from canopy.plan.stretches import limits, stretches
@@ -22,7 +22,7 @@ Row = tuple[str, str, str]
 TENT = Enclosure(120, 120, 150, (0.8,) * 4, 0.8, 0.1, (0.3,) * 4)
 LAMP = HungLamp(PlacedLamp(Bars.even(8, 104, 100), 1296, 60, 60, 0, body=Body(0.3, 0.5)), 480)
 DIMMER = Dimmer("continuous", (DialRow(10, 0.08, 0.1), DialRow(100, 1, 1)))
-TARIFF = Tariff(0.31, (TariffBand(1320, 360, 0.2),))
+PRICES = always(Tariff(0.31, (TariffBand(1320, 360, 0.2),)))
 STAGES = (
     (4, 8, 250, 14, 18),
     (6, 12, 400, 14, 18),
@@ -82,7 +82,7 @@ def measure() -> list[Row]:
     def whole(orders: list[StageOrder] = orders) -> None:
         prepared.bench.cache_clear()  # every stage is solved again; its maps are kept
         plan_stage.cache_clear()
-        day_rows(plan_season(orders, TARIFF, wish="cheap", on_minute=360), TARIFF)
+        day_rows(plan_season(orders, PRICES, wish="cheap", on_minute=360), PRICES)
 
     start = time.perf_counter()
     whole()

@@ -15,6 +15,7 @@ import { user } from "./user";
 
 const SPACE: Space = {
   rack_id: null,
+  circuit_id: null,
   tier: 0,
   ceiling_reflectance: null,
   board_through: 0,
@@ -24,7 +25,7 @@ const SPACE: Space = {
   stands: [], plots: [], pot_cm: 16, hangers_cm: 12, co2_enriched: false, timer_step_min: 15,
   follows_summer_time: false, currency: "€", tariff_per_kwh: 0.31, tariff_bands: [],
   tariff_from: "2026-09-01", ramp_min: 0, daylight: null, heat: null,
-  tariffs: [{ holds_from: "2026-09-01", currency: "€", per_kwh: 0.31, bands: [] }],
+  tariffs: [{ holds_from: "2026-09-01", currency: "€", per_kwh: 0.31, bands: [], tiers: [], standing_per_day: 0, other_kwh_a_day: 0, grid_g_per_kwh: null }],
 }; // prettier-ignore
 const problem = (fields: Record<string, string>): unknown => ({
   detail: "2 fields need a look.",

@@ -18,6 +18,7 @@ from canopy.formats.scene import HEIGHT_CM
 from canopy.light.enclosure import WALLS
 from canopy.light.linings import check_linings
 from canopy.plan.problem import VISITS
+from canopy.power.tariff import DAYS, TariffBand
 from canopy.tables import table
 
 FIRST_START, LAST_START = date(2000, 1, 1), date(2199, 12, 31)
@@ -52,6 +53,16 @@ RAISE_CM: Final = Limit(0, 200)
 CEILING: Final = Limit(0, 0.95)
 THROUGH: Final = Limit(0, 1)
 PRICE: Final = Limit(0, 1000)
+MOST_TIERS: Final = 6
+TIER_LIMITS: Final[dict[str, Limit]] = {
+    "above_kwh": Limit(0, 1_000_000),
+    "adds_per_kwh": Limit(-100, 1000),
+}
+TARIFF_LIMITS: Final[dict[str, Limit]] = {
+    "standing_per_day": Limit(0, 10_000),
+    "other_kwh_a_day": Limit(0, 10_000),
+    "grid_g_per_kwh": Limit(0, 2000),
+}
 DAYLIGHT_DLI: Final = Limit(0, 80)
 HEAT_LIMITS: Final[dict[str, Limit]] = {
     "off_above_c": Limit(10, 60),
@@ -250,20 +261,36 @@ def read_space(fields: Fields) -> dict[str, Any]:
 
 def read_tariff(fields: Fields) -> dict[str, Any]:
     """Return what a kWh costs: its currency, its price, and hours with a price of their own."""
-    bands = []
+    bands: list[dict[str, Any]] = []
     for row in rows(fields, "bands", MOST_BANDS):
         bands.append(
             {
                 "from_minute": row.whole("from_minute", 0, 1439),
                 "to_minute": row.whole("to_minute", 0, 1440),
                 "per_kwh": row.number("per_kwh", PRICE.low, PRICE.high),
+                # files written before there were weekends and seasons have none of these
+                "days": row.word("days", DAYS, "all"),
+                "first": text(row, "first", 5),
+                "last": text(row, "last", 5),
             }
         )
+        checked(lambda: TariffBand(**bands[-1]), row.path)
+        row.done()
+    tiers = []
+    for row in rows(fields, "tiers", MOST_TIERS):
+        tiers.append(limited(row, TIER_LIMITS))
         row.done()
     found = {
         "currency": text(fields, "currency", CURRENCY, 1),
         "per_kwh": fields.number("per_kwh", PRICE.low, PRICE.high),
         "bands": bands,
+        "tiers": tiers,
+        **{
+            name: fields.number(name, limit.low, limit.high, 0.0)
+            for name, limit in TARIFF_LIMITS.items()
+            if name != "grid_g_per_kwh"
+        },
+        "grid_g_per_kwh": maybe(fields, "grid_g_per_kwh", TARIFF_LIMITS["grid_g_per_kwh"]),
     }
     fields.done()
     return found

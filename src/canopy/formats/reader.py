@@ -152,9 +152,9 @@ class Fields:
             raise CanopyError(f"{where} has {len(value)} items; {most} at most.", where)
         return value
 
-    def word(self, name: str, words: tuple[str, ...]) -> str:
+    def word(self, name: str, words: tuple[str, ...], default: Any = ...) -> str:
         """Return one of the given words."""
-        value, where = self.raw(name), self.name_of(name)
+        value, where = self.raw(name, default), self.name_of(name)
         if value not in words or not isinstance(value, str):
             choices = " or ".join(f'"{w}"' for w in words)
             raise CanopyError(f"{where} should be {choices}.", where)

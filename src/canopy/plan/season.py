@@ -4,8 +4,8 @@ Days count from 0 at the run's start. Heights in cm, PPFD in umol m-2 s-1, DLI i
 """
 
 from collections.abc import Callable, Sequence
-from contextlib import suppress
 from dataclasses import dataclass, replace
+from datetime import date, timedelta
 
 import numpy as np
 
@@ -18,8 +18,17 @@ from canopy.plan.easing import Easing, easing, photoperiod_steps
 from canopy.plan.levers import Setting
 from canopy.plan.problem import HungLamp, StageProblem
 from canopy.plan.stageplan import Hanging, StageChoice, plan_stage, plan_together
-from canopy.power.tariff import Tariff, best_start, cost_of_day
+from canopy.power.energy import tier_costs
+from canopy.power.tariff import Tariff, best_start, cost_of_day, mean_of
 from canopy.words import Said, said
+
+Prices = Callable[[int], Tariff]
+"""What power costs on a day of a run, counted from 0."""
+
+
+def always(tariff: Tariff) -> Prices:
+    """Return prices that are the same every day."""
+    return lambda _: tariff
 
 
 @dataclass(frozen=True)
@@ -145,7 +154,7 @@ def _course(
 
 def plan_season(
     orders: list[StageOrder],
-    tariff: Tariff,
+    prices: Prices,
     wish: str = "fixed",
     on_minute: int = 360,
     shift_days: int = 1,
@@ -158,9 +167,10 @@ def plan_season(
     ----------
     orders : list of StageOrder
         In their order.
-    tariff : Tariff
+    prices : callable
+        See :data:`Prices`.
     wish : {'fixed', 'cheap', 'cool'}
-        When the lamp comes on where the grower has not said.
+        When the lamp comes on where the grower has not said; by a stage's mean prices.
     on_minute : int
         Where the grower's clock stands, for 'fixed' and for ties.
     shift_days : int
@@ -175,7 +185,8 @@ def plan_season(
             course = _course(order, found, before, shift_days)
             on = order.on_minute
             if on is None:
-                on = _start(order, tariff, course.hours[-1], wish, on_minute)
+                days = [prices(day) for day in range(first, first + order.days)]
+                on = _start(order, days, course.hours[-1], wish, on_minute)
             plan = StagePlan(order, first, None, found, on, course)
             if before is not None:
                 plan = _counted(plan, next(p for p in reversed(plans) if p.course is before))
@@ -197,10 +208,10 @@ def _counted(plan: StagePlan, before: StagePlan) -> StagePlan:
 
 
 def _start(
-    order: StageOrder, tariff: Tariff, photoperiod_h: float, wish: str, on_minute: int
+    order: StageOrder, days: Sequence[Tariff], photoperiod_h: float, wish: str, on_minute: int
 ) -> int:
     """Return when the lamp comes on by a wish, where the crop keeps its day and its night."""
-    day = order.problem.losses.day
+    day, tariff = order.problem.losses.day, mean_of(days)
     if day.sun is None:
         # the dark is as long whenever it begins
         return best_start(tariff, photoperiod_h, order.problem.timer_step_min, wish, on_minute)
@@ -212,31 +223,29 @@ def _start(
     return best_start(tariff, photoperiod_h, step, wish, on_minute, allowed)
 
 
-def _prepared(problem: StageProblem) -> None:
-    """Prepare a stage's light, so that it is there when asked for; what cannot be is said then."""
-    with suppress(CanopyError):
-        bench(problem)
+def _alone(order: StageOrder) -> StageChoice | Said | None:
+    """Return what is chosen for a stage by itself, or why it cannot be.
+
+    Nothing for one that is planned with others, but its light is prepared.
+    """
+    try:
+        if order.problem.visits.sparing:
+            bench(order.problem)
+            return None
+        return plan_stage(order.problem, order.kept)
+    except CanopyError as error:
+        return error.said
 
 
 def choices(orders: Sequence[StageOrder]) -> list[StageChoice | Said]:
     """Return what is chosen for every stage, or why it cannot be."""
-    together = []
-    refused: dict[int, Said] = {}
-    alone: dict[int, StageChoice] = {}
-    at_once(_prepared, [order.problem for order in orders])
-    for k, order in enumerate(orders):
-        try:
-            if order.problem.visits.sparing:
-                bench(order.problem)
-                together.append((k, (order.problem, order.kept)))
-            else:
-                alone[k] = plan_stage(order.problem, order.kept)
-        except CanopyError as error:
-            refused[k] = error.said
+    found = at_once(_alone, orders)
+    together = [k for k, each in enumerate(found) if each is None]
     if together:
-        which, stages = zip(*together)
-        alone |= dict(zip(which, plan_together(stages)))
-    return [alone[k] if k in alone else refused[k] for k in range(len(orders))]
+        chosen = plan_together(tuple((orders[k].problem, orders[k].kept) for k in together))
+        for k, choice in zip(together, chosen):
+            found[k] = choice
+    return [each for each in found if each is not None]
 
 
 @dataclass(frozen=True)
@@ -275,7 +284,7 @@ class DayRow:
 
 
 def day_rows(
-    plans: list[StagePlan], tariff: Tariff, ahead_min: Callable[[int], int] = lambda _: 0
+    plans: list[StagePlan], prices: Prices, ahead_min: Callable[[int], int] = lambda _: 0
 ) -> list[DayRow]:
     """Return the day table of a planned run; stages that cannot be are left out.
 
@@ -293,7 +302,7 @@ def day_rows(
         for day in range(plan.order.days):
             hours = course.hours[day]
             ahead = ahead_min(plan.first_day + day)
-            windows = plan.windows(hours)
+            windows, tariff = plan.windows(hours), prices(plan.first_day + day)
             # a stage that begins is told in whole; what changes within it, by itself
             goes_on = rows and (day or plan.order.goes_on)
             tasks = _changes(plan, rows[-1], day, windows) if goes_on else _begins(plan)
@@ -321,6 +330,15 @@ def day_rows(
                 )
             )
     return rows
+
+
+def with_tiers(
+    rows: Sequence[DayRow], tariff: Tariff, first: date, other_kwh_a_day: float = 0.0
+) -> list[DayRow]:
+    """Return day rows of a run begun on a date with what a month's tiers add to their costs."""
+    days = [first + timedelta(days=row.day) for row in rows]
+    added = tier_costs(tariff, days, [row.kwh for row in rows], other_kwh_a_day)
+    return [replace(row, cost=row.cost + float(more)) for row, more in zip(rows, added)]
 
 
 def cost_in(tariff: Tariff, windows: tuple[Window, ...], kwh: float, ahead_min: int = 0) -> float:

@@ -7,6 +7,7 @@ from server.common.problems import answer_with_problems
 from server.common.versions import VersionedApi, answer_stale
 from server.crops.api import router as crops
 from server.fixtures.api import router as fixtures
+from server.power.api import router as power
 from server.runs.api import router as runs
 from server.spaces.api import router as spaces
 from server.sums.api import router as sums
@@ -18,6 +19,7 @@ api.add_router("/fixtures", fixtures, tags=["fixtures"])
 api.add_router("/crops", crops, tags=["crops"])
 api.add_router("/runs", runs, tags=["runs"])
 api.add_router("/runs", choosing, tags=["choosing"])
+api.add_router("/runs", power, tags=["power"])
 api.add_router("/sums", sums, tags=["sums"])
 answer_with_problems(api)
 answer_stale(api)

@@ -48,6 +48,7 @@ INSTALLED_APPS = [
     "server.crops",
     "server.runs",
     "server.choosing",
+    "server.power",
     "server.sums",
 ]
 

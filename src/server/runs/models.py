@@ -32,6 +32,8 @@ class Run(Owned, Shelved):
     lift_cm = models.FloatField(default=5.0)
     gap_days = models.PositiveSmallIntegerField(default=7)
     beyond_maker = models.BooleanField(default=False)
+    # how many plants share what it costs; nobody said without
+    plants = models.PositiveIntegerField(null=True)
     begun_on = models.DateField(null=True)
     ended_on = models.DateField(null=True)
 

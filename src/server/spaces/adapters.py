@@ -2,7 +2,8 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import date
+from datetime import date, tzinfo
+from functools import lru_cache
 from typing import Any
 
 from canopy.daylight.background import (
@@ -34,6 +35,12 @@ from canopy.formats.growing import (
     HEAT_LIMITS as HEAT_LIMITS,
 )
 from canopy.formats.growing import (
+    MOST_BANDS as MOST_BANDS,
+)
+from canopy.formats.growing import (
+    MOST_TIERS as MOST_TIERS,
+)
+from canopy.formats.growing import (
     PRICE as PRICE,
 )
 from canopy.formats.growing import (
@@ -46,16 +53,25 @@ from canopy.formats.growing import (
     STAND_LIMITS as STAND_LIMITS,
 )
 from canopy.formats.growing import (
+    TARIFF_LIMITS as TARIFF_LIMITS,
+)
+from canopy.formats.growing import (
     THROUGH as THROUGH,
 )
+from canopy.formats.growing import (
+    TIER_LIMITS as TIER_LIMITS,
+)
+from canopy.formats.pricefile import read_prices
 from canopy.light.enclosure import WALLS, Enclosure
 from canopy.light.linings import check_linings, lined_box, other_linings
 from canopy.light.linings import linings as linings
 from canopy.light.stands import Stand
+from canopy.power.circuit import PRESETS, Lead, Limits, Load
 from canopy.power.hanging import check_headroom
-from canopy.power.tariff import Tariff, TariffBand
+from canopy.power.hourly import Contract, HourlyPrices
+from canopy.power.tariff import Tariff, TariffBand, Tier
 from canopy.words import said
-from server.spaces.models import Space
+from server.spaces.models import Circuit, PriceFile, Space
 from server.spaces.models import Tariff as TariffRow
 
 MOST_LEVELS = 12
@@ -70,7 +86,7 @@ def enclosure(space: Space, canopy_top_cm: float, canopy_reflectance: float) -> 
 def _lined(
     space: Space, canopy_top_cm: float, canopy_reflectance: float, rest: str, walls: Sequence[str]
 ) -> Enclosure:
-    height_cm = space.height_cm - canopy_top_cm
+    height_cm = round(space.height_cm - canopy_top_cm, 6)
     box = lined_box(space.width_cm, space.depth_cm, height_cm, rest, walls, canopy_reflectance)
     if space.ceiling_reflectance is None:
         return box
@@ -118,7 +134,69 @@ def plots_of(space: Space) -> tuple[Stand, ...]:
 
 def tariff_of(row: TariffRow) -> Tariff:
     """Return what a kWh costs by the time of day."""
-    return Tariff(row.per_kwh, tuple(TariffBand(**band) for band in row.bands))
+    return Tariff(
+        row.per_kwh,
+        tuple(TariffBand(**band) for band in row.bands),
+        tuple(Tier(**tier) for tier in row.tiers),
+        row.standing_per_day,
+    )
+
+
+def check_tariff(values: dict[str, Any], bands: str = "bands") -> None:
+    """Raise a sentence when a price's bands cannot be."""
+    for i, band in enumerate(values.get(bands, [])):
+        try:
+            TariffBand(**band)
+        except CanopyError as error:
+            raise error.at(f"{bands}.{i}.{error.field}") from error
+
+
+def limits_of(row: Circuit) -> Limits:
+    """Return what a circuit's parts bear."""
+    lead = None if row.lead_m is None or row.lead_mm2 is None else Lead(row.lead_m, row.lead_mm2)
+    names = ("volts", "breaker_a", "continuous_share", "plug_a", "strip_a", "timer_a", "cord_a")
+    return Limits(**{name: getattr(row, name) for name in names}, lead=lead)
+
+
+def loads_of(row: Circuit) -> list[Load]:
+    """Return what runs on a circuit beside the lamps."""
+    return [Load(**each) for each in row.loads]
+
+
+def check_circuit_rows(values: dict[str, Any]) -> None:
+    """Raise a sentence when a circuit's figures do not go together."""
+    if (values["lead_m"] is None) != (values["lead_mm2"] is None):
+        raise CanopyError("Give both the lead's length and its copper, or neither.", "lead_m")
+    for i, each in enumerate(values["loads"]):
+        try:
+            Load(**each).drawn(values["volts"])
+        except CanopyError as error:
+            raise error.at(f"loads.{i}.{error.field}") from error
+
+
+def read_price_file(text: str, zone: tzinfo) -> HourlyPrices:
+    """Return the prices of a file; times without an offset are a place's wall clock's."""
+    return read_prices(text, zone).prices
+
+
+@lru_cache(maxsize=16)
+def hourly_prices(price_file_id: int) -> HourlyPrices:
+    """Return the prices a space keeps; such a row never changes."""
+    row = PriceFile.objects.get(pk=price_file_id)
+    return HourlyPrices(row.first, tuple(row.per_kwh))
+
+
+def contract_of(space: Space, tariff: TariffRow, zone: tzinfo) -> Contract:
+    """Return what power costs in a space on any day: hourly prices where it has any."""
+    last = space.present_prices()
+    if last is None or not hourly_prices(last.pk).per_kwh:
+        return Contract(tariff_of(tariff), zone)
+    return Contract(tariff_of(tariff), zone, hourly_prices(last.pk), last.adds_per_kwh)
+
+
+def presets() -> list[Limits]:
+    """Return usual circuits."""
+    return list(PRESETS.values())
 
 
 def daylight_over(values: dict[str, Any] | None, first: date, days: int) -> Background:
@@ -169,6 +247,7 @@ def _check_stands(values: dict[str, Any]) -> None:
 
 def check_space(values: dict[str, Any]) -> None:
     """Raise a sentence when a space's figures do not go together."""
+    check_tariff(values, "tariff_bands")
     check_linings(values["lining"], [values.get(f"lining_{wall}", "") for wall in WALLS])
     _check_stands(values)
     _check_daylight(values)

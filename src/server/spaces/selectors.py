@@ -4,7 +4,7 @@ from django.db.models import Prefetch, QuerySet
 from django.shortcuts import get_object_or_404
 
 from server.accounts.models import Grower
-from server.spaces.models import Rack, Space
+from server.spaces.models import Circuit, Rack, Space
 
 
 def spaces_of(grower: Grower) -> QuerySet[Space]:
@@ -26,3 +26,13 @@ def racks_of(grower: Grower) -> QuerySet[Rack]:
 def rack_of(grower: Grower, rack_id: int) -> Rack:
     """Return one rack of the grower's, or answer 404."""
     return get_object_or_404(racks_of(grower), pk=rack_id)
+
+
+def circuits_of(grower: Grower) -> QuerySet[Circuit]:
+    """Return the grower's circuits, oldest first."""
+    return Circuit.objects.of(grower)
+
+
+def circuit_of(grower: Grower, circuit_id: int) -> Circuit:
+    """Return one circuit of the grower's, or answer 404."""
+    return get_object_or_404(circuits_of(grower).select_related("owner"), pk=circuit_id)

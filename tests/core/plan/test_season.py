@@ -16,11 +16,11 @@ from canopy.light.sources import Bars, PlacedLamp
 from canopy.plan.bench import bench
 from canopy.plan.levers import Locks, Setting
 from canopy.plan.problem import Growth, HungLamp, StageProblem, Visits
-from canopy.plan.season import StageOrder, day_rows, plan_season
+from canopy.plan.season import StageOrder, always, day_rows, plan_season
 from canopy.power.tariff import Tariff, TariffBand
 from canopy.words import worded
 
-TARIFF = Tariff(0.30, (TariffBand(1320, 360, 0.20),))
+PRICES = always(Tariff(0.30, (TariffBand(1320, 360, 0.20),)))
 TENT = Enclosure(120, 90, 120, (0.7,) * 4, 0.7, 0.1)
 BENCH = StageProblem(
     box=TENT,
@@ -62,8 +62,8 @@ RUN = [CUTTINGS, LEAFY, FLOWER]
 
 
 def test_the_days_follow_each_other_and_every_stage_keeps_its_targets():
-    plans = plan_season(RUN, TARIFF)
-    rows = day_rows(plans, TARIFF)
+    plans = plan_season(RUN, PRICES)
+    rows = day_rows(plans, PRICES)
     assert [row.day for row in rows] == list(range(91))
     assert [plan.first_day for plan in plans] == [0, 14, 35]
     for plan in plans:
@@ -81,7 +81,7 @@ def test_the_days_follow_each_other_and_every_stage_keeps_its_targets():
 
 
 def test_a_lamp_keeps_its_distance_and_moves_on_the_days_it_is_said_to():
-    for plan in plan_season(RUN, TARIFF):
+    for plan in plan_season(RUN, PRICES):
         problem, course = plan.order.problem, plan.course
         ready = bench(problem)
         row = {float(h): k for k, h in enumerate(ready.space.heights_cm)}
@@ -106,8 +106,8 @@ def test_a_lamp_keeps_its_distance_and_moves_on_the_days_it_is_said_to():
 
 
 def test_trips_are_few_and_the_day_table_tells_each_of_them():
-    plans = plan_season(RUN, TARIFF)
-    rows = day_rows(plans, TARIFF)
+    plans = plan_season(RUN, PRICES)
+    rows = day_rows(plans, PRICES)
     trips = {plan.first_day + day for plan in plans for day in plan.course.trips}
     assert len(trips) <= 8
     begins = {plan.first_day for plan in plans}
@@ -118,24 +118,24 @@ def test_trips_are_few_and_the_day_table_tells_each_of_them():
                 assert task.figures["lamp_cm"] - task.figures["height_cm"] == row.tops_cm
     # stages that ask for more light one by one: less easing when the next one is known
     blind = [changed(each, visits=Visits()) for each in RUN]
-    assert sum(len(plan.course.trips) for plan in plan_season(blind, TARIFF)) >= len(trips)
+    assert sum(len(plan.course.trips) for plan in plan_season(blind, PRICES)) >= len(trips)
 
 
 def test_a_rise_from_stage_to_stage_is_eased():
-    plans = plan_season(RUN, TARIFF)
+    plans = plan_season(RUN, PRICES)
     course = [*plans[0].course.dli, *plans[1].course.dli]
     rises = [b / a - 1 for a, b in pairwise(course[13:20])]
     assert max(rises) <= 0.17  # a day's growth towards the lamp adds a little
     assert plans[1].course.easing.days >= 1
     assert set(range(plans[1].course.easing.days + 1)) <= set(plans[1].course.trips)
     bold = [changed(each, visits=Visits(rise=4.0)) for each in RUN]
-    assert plan_season(bold, TARIFF)[1].course.easing.days == 0
+    assert plan_season(bold, PRICES)[1].course.easing.days == 0
 
 
 def test_the_switch_to_short_days_is_one_step_and_longer_days_may_be_spread():
     longer = changed(LEAFY, locks=Locks(hours=18.0))
     first = changed(CUTTINGS, locks=Locks(hours=14.0))
-    plans = plan_season([first, longer, FLOWER], TARIFF, shift_days=4)
+    plans = plan_season([first, longer, FLOWER], PRICES, shift_days=4)
     assert plans[1].course.hours[:5] == (15.0, 16.0, 17.0, 18.0, 18.0)
     assert len(set(plans[2].course.hours)) == 1
     assert plans[2].course.hours[0] <= 12
@@ -150,7 +150,7 @@ def test_the_switch_to_short_days_is_one_step_and_longer_days_may_be_spread():
     ],
 )
 def test_each_trip_says_what_the_dial_is_set_by(dimmer, begins, turns):
-    rows = day_rows(plan_season([changed(each, dimmer=dimmer) for each in RUN], TARIFF), TARIFF)
+    rows = day_rows(plan_season([changed(each, dimmer=dimmer) for each in RUN], PRICES), PRICES)
     said = [worded(task) for row in rows for task in row.tasks]
     assert all(begins in words for words in said if " begins: " in words)
     others = [words for words in said if words.startswith(("Dial", "Set it"))]
@@ -159,7 +159,7 @@ def test_each_trip_says_what_the_dial_is_set_by(dimmer, begins, turns):
 
 def test_few_moves_are_fewer():
     def moves(visits):
-        plans = plan_season([changed(each, visits=visits) for each in RUN], TARIFF)
+        plans = plan_season([changed(each, visits=visits) for each in RUN], PRICES)
         assert all(plan.choice.solution.fits for plan in plans)
         lamp = [cm for plan in plans for cm in plan.course.lamp_cm]
         return sum(a != b for a, b in pairwise(lamp))
@@ -169,7 +169,7 @@ def test_few_moves_are_fewer():
 
 def test_what_the_grower_set_stands_and_cheap_hours_are_found():
     kept = replace(LEAFY, kept=Setting(60, 40, 15), on_minute=700)
-    plans = plan_season([CUTTINGS, kept, FLOWER], TARIFF, wish="cheap")
+    plans = plan_season([CUTTINGS, kept, FLOWER], PRICES, wish="cheap")
     assert plans[1].choice.setting == Setting(60, 40, 15)
     assert plans[1].on_minute == 700
     # twelve hours with the cheap eight inside
@@ -178,10 +178,10 @@ def test_what_the_grower_set_stands_and_cheap_hours_are_found():
 
 def test_a_stage_that_cannot_be_says_why_and_the_others_stand():
     tall = changed(LEAFY, highest_cm=9)
-    plans = plan_season([CUTTINGS, tall, FLOWER], TARIFF)
+    plans = plan_season([CUTTINGS, tall, FLOWER], PRICES)
     assert "more headroom is needed" in worded(plans[1].refused)
     assert plans[2].first_day == 35
-    assert {row.stage for row in day_rows(plans, TARIFF)} == {"Cuttings", "Flower"}
+    assert {row.stage for row in day_rows(plans, PRICES)} == {"Cuttings", "Flower"}
 
 
 @settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.too_slow])
@@ -235,7 +235,7 @@ def test_no_plan_ever_breaks_a_hard_limit(
 
 
 def test_plants_rise_evenly_and_no_centimetre_is_left_out():
-    tops = plan_season(RUN, TARIFF)[2].course.tops_cm
+    tops = plan_season(RUN, PRICES)[2].course.tops_cm
     # from 38 to 61 cm, rounded up
     assert (tops[0], tops[-1]) == (39, 61)
     assert list(tops) == sorted(tops)
@@ -256,8 +256,8 @@ def dated(first, later, on=None, day=10):
 
 def test_a_change_within_a_stage_holds_from_its_day_and_is_one_trip():
     first, later = Setting(60, 40, 16), Setting(60, 45, 14)
-    plans = plan_season(dated(first, later), TARIFF)
-    rows = day_rows(plans, TARIFF)
+    plans = plan_season(dated(first, later), PRICES)
+    rows = day_rows(plans, PRICES)
     assert [row.hours for row in rows] == [16.0] * 10 + [14.0] * 11
     assert [row.dial_pct for row in rows] == [40.0] * 10 + [45.0] * 11
     assert {row.stage for row in rows} == {"Leafy"}
@@ -275,8 +275,8 @@ def test_a_change_within_a_stage_holds_from_its_day_and_is_one_trip():
 
 def test_only_another_time_of_day_is_a_trip_too():
     same = Setting(60, 40, 16)
-    plans = plan_season(dated(same, replace(same, height_cm=53), on=420), TARIFF)
-    rows = day_rows(plans, TARIFF)
+    plans = plan_season(dated(same, replace(same, height_cm=53), on=420), PRICES)
+    rows = day_rows(plans, PRICES)
     assert rows[9].on_minute == 360
     assert rows[10].on_minute == 420
     assert worded(rows[10].tasks[-1]) == "Timer: on 07:00 to 23:00"
@@ -293,7 +293,7 @@ def test_lamps_on_a_timer_of_their_own_are_in_every_days_energy_and_cost():
     )
     plain, more = (
         day_rows(
-            plan_season([changed(each, locks=Locks(50, 40, 14)) for each in run], TARIFF), TARIFF
+            plan_season([changed(each, locks=Locks(50, 40, 14)) for each in run], PRICES), PRICES
         )
         for run in ([LEAFY], [changed(LEAFY, lamps=(*LEAFY.problem.lamps, beside))])
     )

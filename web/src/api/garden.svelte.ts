@@ -5,6 +5,7 @@ import { crops } from "./crops.svelte";
 import { fixtures } from "./fixtures.svelte";
 import { account } from "./grower.svelte";
 import { keepLooked, lookedAt } from "./looked";
+import { installs } from "./installs.svelte";
 import { racks } from "./racks.svelte";
 import { runs } from "./runs.svelte";
 import { spaces } from "./spaces.svelte";
@@ -37,7 +38,14 @@ class Garden {
   }
 
   async load(): Promise<void> {
-    await Promise.all([spaces.load(), racks.load(), fixtures.load(), crops.load(), runs.load()]);
+    await Promise.all([
+      spaces.load(),
+      racks.load(),
+      fixtures.load(),
+      crops.load(),
+      runs.load(),
+      installs.load(),
+    ]);
     const looked = lookedAt(account.grower?.name ?? "");
     this.stages = looked.stages;
     this.days = looked.days;

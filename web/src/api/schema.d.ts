@@ -620,6 +620,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/installs/left": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Installs Left
+         * @description The steps that keep somebody safe and are not done, of every run somebody works at.
+         */
+        get: operations["server_power_api_installs_left"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/racks/{rack_id}": {
         parameters: {
             query?: never;
@@ -848,6 +868,50 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/install": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Install
+         * @description The steps of hanging a run's lamps.
+         */
+        get: operations["server_power_api_run_install"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/install/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Tick
+         * @description Note that a step is done, with what was read.
+         */
+        put: operations["server_power_api_tick"];
+        post?: never;
+        /**
+         * Untick
+         * @description Take a step back.
+         */
+        delete: operations["server_power_api_untick"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/lamps": {
         parameters: {
             query?: never;
@@ -932,6 +996,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/plants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Plants
+         * @description Say how many plants share what a run costs.
+         */
+        put: operations["server_power_api_keep_plants"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/positions": {
         parameters: {
             query?: never;
@@ -946,6 +1030,26 @@ export interface paths {
          * @description What other heights and other dials give, the other levers as they are; nothing is kept.
          */
         post: operations["server_runs_api_positions"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Run Power
+         * @description What a run's light costs and draws, at a stage and over its season.
+         */
+        get: operations["server_power_api_run_power"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1050,6 +1154,26 @@ export interface paths {
          * @description Keep what was really set, or measured, at the tent; with one key it is kept once.
          */
         post: operations["server_runs_api_log_setting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/runs/{run_id}/sheets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sheets
+         * @description In how many days a reflective sheet of a price pays, for each lining that gains.
+         */
+        get: operations["server_power_api_sheets"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1272,6 +1396,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spaces/circuits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Circuits
+         * @description The grower's circuits.
+         */
+        get: operations["server_spaces_api_circuits"];
+        put?: never;
+        /**
+         * Add Circuit
+         * @description Add a circuit.
+         */
+        post: operations["server_spaces_api_add_circuit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/circuits/presets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Presets
+         * @description Usual limits of household circuits; what stands on the parts, and local code, rule.
+         */
+        get: operations["server_spaces_api_presets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/circuits/{circuit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Circuit
+         * @description Change a circuit.
+         */
+        put: operations["server_spaces_api_change_circuit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/circuits/{circuit_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Circuit Away
+         * @description Put a circuit away, or bring it back.
+         */
+        put: operations["server_spaces_api_put_circuit_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/spaces/linings": {
         parameters: {
             query?: never;
@@ -1436,6 +1644,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/spaces/{space_id}/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Space Power
+         * @description A space's circuit, what carries and cools its lamps, and its hourly prices.
+         */
+        get: operations["server_spaces_api_space_power"];
+        /**
+         * Keep Power
+         * @description Keep a space's circuit, and what carries and cools its lamps.
+         */
+        put: operations["server_spaces_api_keep_power"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/{space_id}/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Prices
+         * @description Keep a file of hourly prices for a space, or go without any.
+         */
+        put: operations["server_spaces_api_keep_prices"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/spaces/{space_id}/tariff": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Tariff
+         * @description Say what power costs in a space from a day on.
+         */
+        put: operations["server_spaces_api_change_tariff"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sums": {
         parameters: {
             query?: never;
@@ -1491,6 +1763,33 @@ export interface components {
             of_model: number;
             /** Readings */
             readings: number;
+        };
+        /**
+         * AirIn
+         * @description Air through the tent and the room, what it may be warmer, and heating saved in winter.
+         */
+        AirIn: {
+            /** Fan M3 H */
+            fan_m3_h?: number | null;
+            /**
+             * Heat Per Kwh
+             * @default 0
+             */
+            heat_per_kwh: number;
+            /**
+             * Heated Share
+             * @default 0
+             */
+            heated_share: number;
+            /**
+             * Other Watts
+             * @default 0
+             */
+            other_watts: number;
+            /** Room M3 H */
+            room_m3_h?: number | null;
+            /** Wanted Rise K */
+            wanted_rise_k?: number | null;
         };
         /** BenchIn */
         BenchIn: {
@@ -1667,6 +1966,37 @@ export interface components {
             /** Name */
             name: string;
         };
+        /** CarriedLampOut */
+        CarriedLampOut: {
+            cord: components["schemas"]["CordOut"];
+            /** Corners Cm */
+            corners_cm: number[][];
+            /** Face Cm */
+            face_cm: number;
+            /** Hangers */
+            hangers: number;
+            /** Marks Cm */
+            marks_cm: number[][];
+            /** Name */
+            name: string;
+            /** Share Kg */
+            share_kg: number;
+            /** Sold Apart */
+            sold_apart: string;
+            /** Weight Kg */
+            weight_kg: number;
+            /** Worst Kg */
+            worst_kg: number;
+        };
+        /** CarriedOut */
+        CarriedOut: {
+            /** Fits To The End */
+            fits_to_the_end: boolean;
+            /** Lamps */
+            lamps: components["schemas"]["CarriedLampOut"][];
+            ratchets: components["schemas"]["TravelOut"];
+            weight: components["schemas"]["WeighedOut"];
+        };
         /**
          * CertaintyOut
          * @description Ranges that hold 90 %, and their parts, added as squares.
@@ -1705,6 +2035,128 @@ export interface components {
             spot_tolerance: number;
             /** Survives */
             survives: boolean;
+        };
+        /** ChannelOut */
+        ChannelOut: {
+            /** Dial Pct */
+            dial_pct: number;
+            /** Group */
+            group: number;
+            /** Hours */
+            hours: number;
+            /** Off Minute */
+            off_minute: number;
+            /** On Minute */
+            on_minute: number;
+        };
+        /** CircuitAnswerOut */
+        CircuitAnswerOut: {
+            check: components["schemas"]["CircuitCheckOut"];
+            /** Circuit Id */
+            circuit_id: number;
+            /** Loads */
+            loads: components["schemas"]["DrawnLoadOut"][];
+            /** Name */
+            name: string;
+        };
+        /** CircuitCheckOut */
+        CircuitCheckOut: {
+            /** Drop Volts */
+            drop_volts: number | null;
+            /** Findings */
+            findings: components["schemas"]["SaidOut"][];
+            /** Inrush A */
+            inrush_a: number;
+            /** Over */
+            over: boolean;
+            /** Starts */
+            starts: string[][];
+            /** Strains */
+            strains: components["schemas"]["StrainOut"][];
+            total: components["schemas"]["ElectricalOut"];
+        };
+        /**
+         * CircuitIn
+         * @description A circuit: what its parts are made for, and what runs on it besides.
+         */
+        CircuitIn: {
+            /** Breaker A */
+            breaker_a: number;
+            /**
+             * Chained
+             * @default false
+             */
+            chained: boolean;
+            /**
+             * Continuous Share
+             * @default 0.8
+             */
+            continuous_share: number;
+            /** Cord A */
+            cord_a?: number | null;
+            /** Lead M */
+            lead_m?: number | null;
+            /** Lead Mm2 */
+            lead_mm2?: number | null;
+            /** Loads */
+            loads?: components["schemas"]["LoadIn"][];
+            /** Name */
+            name: string;
+            /** Origins */
+            origins?: {
+                [key: string]: "usual" | "label" | "code" | "assumed";
+            };
+            /** Plug A */
+            plug_a?: number | null;
+            /** Strip A */
+            strip_a?: number | null;
+            /** Timer A */
+            timer_a?: number | null;
+            /** Volts */
+            volts: number;
+        };
+        /** CircuitOut */
+        CircuitOut: {
+            /** Breaker A */
+            breaker_a: number;
+            /**
+             * Chained
+             * @default false
+             */
+            chained: boolean;
+            /**
+             * Continuous Share
+             * @default 0.8
+             */
+            continuous_share: number;
+            /** Cord A */
+            cord_a?: number | null;
+            /** Id */
+            id: number;
+            /** Lead M */
+            lead_m?: number | null;
+            /** Lead Mm2 */
+            lead_mm2?: number | null;
+            /** Loads */
+            loads?: components["schemas"]["LoadIn"][];
+            /** Name */
+            name: string;
+            /** Origins */
+            origins?: {
+                [key: string]: "usual" | "label" | "code" | "assumed";
+            };
+            /** Plug A */
+            plug_a?: number | null;
+            /** Removed */
+            removed: boolean;
+            /** Strip A */
+            strip_a?: number | null;
+            /** Timer A */
+            timer_a?: number | null;
+            /** Version */
+            version: number;
+            /** Volts */
+            volts: number;
         };
         /**
          * CompareIn
@@ -1807,6 +2259,19 @@ export interface components {
              * @default
              */
             space_name: string;
+        };
+        /** CordOut */
+        CordOut: {
+            /** Cord Cm */
+            cord_cm: number | null;
+            /** Legs */
+            legs: components["schemas"]["LegOut"][];
+            /** Missing Cm */
+            missing_cm: number;
+            /** Needed Cm */
+            needed_cm: number;
+            /** Reaches From Cm */
+            reaches_from_cm: number | null;
         };
         /**
          * CostIn
@@ -1966,6 +2431,10 @@ export interface components {
             fruiting_x_cm?: number | null;
             /** Fruiting Y Cm */
             fruiting_y_cm?: number | null;
+            /** Hangers */
+            hangers?: number | null;
+            /** Inrush A */
+            inrush_a?: number | null;
             /**
              * Ip
              * @default
@@ -2002,6 +2471,11 @@ export interface components {
              * @default
              */
             safety: string;
+            /**
+             * Sold Apart
+             * @default
+             */
+            sold_apart: string;
             /** Volts High */
             volts_high?: number | null;
             /** Volts Low */
@@ -2097,6 +2571,25 @@ export interface components {
              */
             name: "ppf" | "footprint" | "lining" | "room" | "sensor" | "spots" | "dial";
         };
+        /** DrawnLoadOut */
+        DrawnLoadOut: {
+            /** Amps */
+            amps: number;
+            /** Measured */
+            measured: boolean;
+            /** Name */
+            name: string;
+            /** Power Factor */
+            power_factor: number;
+            /** Timed */
+            timed: boolean;
+            /** Va */
+            va: number;
+            /** Volts */
+            volts: number;
+            /** Watts */
+            watts: number;
+        };
         /** EasingStepOut */
         EasingStepOut: {
             /** Day */
@@ -2107,6 +2600,21 @@ export interface components {
             dli: number;
             /** Height Cm */
             height_cm: number;
+        };
+        /** ElectricalOut */
+        ElectricalOut: {
+            /** Amps */
+            amps: number;
+            /** Measured */
+            measured: boolean;
+            /** Power Factor */
+            power_factor: number;
+            /** Va */
+            va: number;
+            /** Volts */
+            volts: number;
+            /** Watts */
+            watts: number;
         };
         /**
          * FieldProblem
@@ -2456,6 +2964,19 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
+        /** GroupDrawOut */
+        GroupDrawOut: {
+            /** Cost */
+            cost: number;
+            /** Group */
+            group: number;
+            /** Kwh */
+            kwh: number;
+            /** Watts */
+            watts: number;
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
+        };
         /**
          * GroupIn
          * @description What a group of lamps is set to: 0 is off; no windows: on with the rail's.
@@ -2556,6 +3077,20 @@ export interface components {
             /** Swing C */
             swing_c: number;
         };
+        /** HeatOut */
+        HeatOut: {
+            /** Btu Per H */
+            btu_per_h: number;
+            /** Cool On Minute */
+            cool_on_minute: number;
+            /** Heating Saved */
+            heating_saved: number;
+            /** Wanted Cfm */
+            wanted_cfm: number | null;
+            warmth: components["schemas"]["WarmthOut"];
+            /** Watts */
+            watts: number;
+        };
         /**
          * HoursIn
          * @description The hours for a DLI, on a timer.
@@ -2626,6 +3161,46 @@ export interface components {
             x_cm: number;
             /** Y Cm */
             y_cm: number;
+        };
+        /**
+         * InstallOut
+         * @description The steps of hanging a run's lamps, and what they are drawn by.
+         */
+        InstallOut: {
+            /** Away Cm */
+            away_cm: number;
+            /** Body Cm */
+            body_cm: number;
+            /** Channels */
+            channels: components["schemas"]["ChannelOut"][];
+            /**
+             * Corner
+             * @enum {string}
+             */
+            corner: "front-left" | "front-right" | "back-left" | "back-right";
+            /** Depth Cm */
+            depth_cm: number;
+            /** Driver Outside */
+            driver_outside: boolean;
+            hanging: components["schemas"]["CarriedOut"];
+            /** Height Cm */
+            height_cm: number;
+            /** Lamp */
+            lamp: string;
+            /** Left */
+            left: ("glasses" | "frame" | "marks" | "hang" | "driver" | "cord" | "strip" | "circuit" | "timer" | "light" | "watts" | "warm" | "plants")[];
+            /** Run Id */
+            run_id: number;
+            /** Socket Cm */
+            socket_cm: number;
+            /** Space */
+            space: string;
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Tops Cm */
+            tops_cm: number;
+            /** Width Cm */
+            width_cm: number;
         };
         /**
          * LabelOut
@@ -2744,6 +3319,26 @@ export interface components {
             level: number;
             /** Map Id */
             map_id: number;
+        };
+        /**
+         * LeftOut
+         * @description The steps that keep somebody safe and are not done yet, of one run.
+         */
+        LeftOut: {
+            /** Run Id */
+            run_id: number;
+            /** Steps */
+            steps: ("glasses" | "frame" | "marks" | "hang" | "driver" | "cord" | "strip" | "circuit" | "timer" | "light" | "watts" | "warm" | "plants")[];
+        };
+        /** LegOut */
+        LegOut: {
+            /** Cm */
+            cm: number;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "up" | "along" | "down" | "out" | "loop";
         };
         /**
          * LevelIn
@@ -2922,6 +3517,45 @@ export interface components {
              * @enum {string}
              */
             trust: "good" | "doubt" | "wrong" | "missing";
+        };
+        /**
+         * LoadIn
+         * @description Something on the circuit beside the lamps; watts and amps while it runs, of all of them.
+         */
+        LoadIn: {
+            /** Amps */
+            amps?: number | null;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Duty
+             * @default 1
+             */
+            duty: number;
+            /**
+             * Hours
+             * @default 24
+             */
+            hours: number;
+            /** Inrush A */
+            inrush_a?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Power Factor
+             * @default 0.95
+             */
+            power_factor: number;
+            /**
+             * Timed
+             * @default false
+             */
+            timed: boolean;
+            /** Watts */
+            watts: number;
         };
         /**
          * LuxIn
@@ -3205,6 +3839,47 @@ export interface components {
             value: number | string | number[];
             /** Words */
             words: string;
+        };
+        /**
+         * MountIn
+         * @description What carries the lamps, and where their cords end.
+         */
+        MountIn: {
+            /**
+             * Away Cm
+             * @default 50
+             */
+            away_cm: number;
+            /**
+             * Besides Kg
+             * @default 0
+             */
+            besides_kg: number;
+            /**
+             * Corner
+             * @default back-left
+             * @enum {string}
+             */
+            corner: "front-left" | "front-right" | "back-left" | "back-right";
+            /**
+             * Drivers Outside
+             * @description as the lamp's record without
+             */
+            drivers_outside?: boolean | null;
+            /**
+             * Hangers
+             * @description of each lamp; by its size without
+             */
+            hangers?: (1 | 2 | 4) | null;
+            /** Rating Kg */
+            rating_kg?: number | null;
+            /** Sheet Price */
+            sheet_price?: number | null;
+            /**
+             * Socket Cm
+             * @default 60
+             */
+            socket_cm: number;
         };
         /**
          * NameIn
@@ -3584,6 +4259,14 @@ export interface components {
             plans: components["schemas"]["PlanBesideOut"][];
         };
         /**
+         * PlantsIn
+         * @description How many plants share what a run costs.
+         */
+        PlantsIn: {
+            /** Plants */
+            plants?: number | null;
+        };
+        /**
          * PlotIn
          * @description A part of the floor where plants stand; x and y are its front left corner.
          */
@@ -3646,6 +4329,53 @@ export interface components {
             heights: components["schemas"]["PositionOut"][];
         };
         /**
+         * PowerOut
+         * @description What a run's light costs and draws, at a stage and over its season.
+         */
+        PowerOut: {
+            cheapest: components["schemas"]["WayOut"];
+            cheapest_here: components["schemas"]["WayOut"];
+            circuit: components["schemas"]["CircuitAnswerOut"] | null;
+            /** Currency */
+            currency: string;
+            day: components["schemas"]["UseOut"];
+            /** Dimming Saves */
+            dimming_saves: number;
+            /** Each */
+            each: number | null;
+            eighteen: components["schemas"]["WayOut"] | null;
+            /** Findings */
+            findings: components["schemas"]["SaidOut"][];
+            /** Groups */
+            groups: components["schemas"]["GroupDrawOut"][];
+            hanging: components["schemas"]["CarriedOut"];
+            heat: components["schemas"]["HeatOut"];
+            /** Measured Watts */
+            measured_watts: boolean;
+            /** Most At Minute */
+            most_at_minute: number;
+            /** Most Watts */
+            most_watts: number;
+            /** Plants */
+            plants: number | null;
+            /** Prices Known Until */
+            prices_known_until: string | null;
+            /** Said */
+            said: components["schemas"]["SaidOut"][];
+            same: components["schemas"]["SameLightOut"];
+            season: components["schemas"]["UseOut"];
+            /** Stage */
+            stage: string;
+            /** Stage Id */
+            stage_id: number;
+            /** Standing Per Day */
+            standing_per_day: number;
+            twelve: components["schemas"]["WayOut"] | null;
+            /** Watts Lowest */
+            watts_lowest: number;
+            whole_stage: components["schemas"]["UseOut"];
+        };
+        /**
          * PpfdIn
          * @description The PPFD for a DLI over hours.
          */
@@ -3673,6 +4403,70 @@ export interface components {
             temperature_unit?: ("" | "C" | "F") | null;
             /** Time Zone */
             time_zone?: string | null;
+        };
+        /**
+         * PresetOut
+         * @description Usual limits of a household circuit.
+         */
+        PresetOut: {
+            /** Breaker A */
+            breaker_a: number;
+            /** Continuous Share */
+            continuous_share: number;
+            /** Cord A */
+            cord_a: number | null;
+            /** Plug A */
+            plug_a: number | null;
+            /** Strip A */
+            strip_a: number | null;
+            /** Timer A */
+            timer_a: number | null;
+            /** Volts */
+            volts: number;
+        };
+        /**
+         * PricesIn
+         * @description A file of hourly prices, and what comes on top of each; an empty one goes without.
+         */
+        PricesIn: {
+            /**
+             * Adds Per Kwh
+             * @default 0
+             */
+            adds_per_kwh: number;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * PricesOut
+         * @description Hourly prices a space has: from when until when, and their span.
+         */
+        PricesOut: {
+            /** Adds Per Kwh */
+            adds_per_kwh: number;
+            /** Below Zero */
+            below_zero: number;
+            /**
+             * First
+             * Format: date-time
+             */
+            first: string;
+            /** Highest */
+            highest: number;
+            /** Hours */
+            hours: number;
+            /** Lowest */
+            lowest: number;
+            /** Mean */
+            mean: number;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
         };
         /**
          * Problem
@@ -3897,6 +4691,8 @@ export interface components {
             on_wish: "fixed" | "cheap" | "cool";
             /** Over Cap */
             over_cap: boolean;
+            /** Plants */
+            plants: number | null;
             /** Removed */
             removed: boolean;
             /** Rise Pct */
@@ -3926,6 +4722,16 @@ export interface components {
             figures: {
                 [key: string]: number | string;
             };
+        };
+        /** SameLightOut */
+        SameLightOut: {
+            /** Anywhere */
+            anywhere: components["schemas"]["WayOut"][];
+            /** Dli */
+            dli: number;
+            /** Here */
+            here: components["schemas"]["WayOut"][];
+            now: components["schemas"]["WayOut"];
         };
         /** SeasonOut */
         SeasonOut: {
@@ -4058,6 +4864,18 @@ export interface components {
             height_cm: number;
             /** Hours */
             hours: number;
+        };
+        /**
+         * SheetOut
+         * @description What a reflective sheet saves, and when its price is back.
+         */
+        SheetOut: {
+            /** Days */
+            days: number | null;
+            /** Lining */
+            lining: string;
+            /** Saved Per Day */
+            saved_per_day: number;
         };
         /**
          * ShelfIn
@@ -4362,6 +5180,8 @@ export interface components {
              * @description of the board above; as the lining without
              */
             ceiling_reflectance?: number | null;
+            /** Circuit Id */
+            circuit_id: number | null;
             /**
              * Co2 Enriched
              * @default false
@@ -4449,6 +5269,28 @@ export interface components {
             version: number;
             /** Width Cm */
             width_cm: number;
+        };
+        /**
+         * SpacePowerIn
+         * @description A space's circuit, and what carries and cools its lamps.
+         */
+        SpacePowerIn: {
+            air: components["schemas"]["AirIn"];
+            /** Circuit Id */
+            circuit_id?: number | null;
+            mount: components["schemas"]["MountIn"];
+        };
+        /** SpacePowerOut */
+        SpacePowerOut: {
+            air: components["schemas"]["AirIn"];
+            /** Circuit Id */
+            circuit_id: number | null;
+            mount: components["schemas"]["MountIn"];
+            prices: components["schemas"]["PricesOut"] | null;
+            /** Space Id */
+            space_id: number;
+            /** Version */
+            version: number;
         };
         /** SpanOut */
         SpanOut: {
@@ -4636,6 +5478,44 @@ export interface components {
             /** Y Cm */
             y_cm: number;
         };
+        /**
+         * StepOut
+         * @description A step; ``asks`` is what is read, ``verdict`` what that says of the plan.
+         */
+        StepOut: {
+            /** Asks */
+            asks: ("watts" | "sink_c" | "driver_c" | "room_c" | "tent_c" | "on_minute" | "off_minute")[];
+            /** Done At */
+            done_at: string | null;
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "glasses" | "frame" | "marks" | "hang" | "driver" | "cord" | "strip" | "circuit" | "timer" | "light" | "watts" | "warm" | "plants";
+            /** Readings */
+            readings: {
+                [key: string]: number;
+            };
+            /** Safety */
+            safety: boolean;
+            verdict: components["schemas"]["VerdictOut"] | null;
+        };
+        /** StrainOut */
+        StrainOut: {
+            /** Drawn A */
+            drawn_a: number;
+            /** Limit A */
+            limit_a: number;
+            /** Over */
+            over: boolean;
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "breaker" | "continuous" | "plug" | "strip" | "timer" | "cord" | "lead";
+        };
         /** StretchOut */
         StretchOut: {
             /** Highest */
@@ -4715,12 +5595,56 @@ export interface components {
         };
         /** TariffBandIn */
         TariffBandIn: {
+            /**
+             * Days
+             * @default all
+             * @enum {string}
+             */
+            days: "all" | "workdays" | "weekend";
+            /**
+             * First
+             * @default
+             */
+            first: string;
             /** From Minute */
             from_minute: number;
+            /**
+             * Last
+             * @default
+             */
+            last: string;
             /** Per Kwh */
             per_kwh: number;
             /** To Minute */
             to_minute: number;
+        };
+        /**
+         * TariffIn
+         * @description What power costs from a day on; today without.
+         */
+        TariffIn: {
+            /** Bands */
+            bands?: components["schemas"]["TariffBandIn"][];
+            /** Currency */
+            currency?: string | null;
+            /** Grid G Per Kwh */
+            grid_g_per_kwh?: number | null;
+            /** Holds From */
+            holds_from?: string | null;
+            /**
+             * Other Kwh A Day
+             * @default 0
+             */
+            other_kwh_a_day: number;
+            /** Per Kwh */
+            per_kwh: number;
+            /**
+             * Standing Per Day
+             * @default 0
+             */
+            standing_per_day: number;
+            /** Tiers */
+            tiers?: components["schemas"]["TierIn"][];
         };
         /**
          * TariffOut
@@ -4731,13 +5655,63 @@ export interface components {
             bands: components["schemas"]["TariffBandIn"][];
             /** Currency */
             currency: string;
+            /** Grid G Per Kwh */
+            grid_g_per_kwh: number | null;
             /**
              * Holds From
              * Format: date
              */
             holds_from: string;
+            /** Other Kwh A Day */
+            other_kwh_a_day: number;
             /** Per Kwh */
             per_kwh: number;
+            /** Standing Per Day */
+            standing_per_day: number;
+            /** Tiers */
+            tiers: {
+                [key: string]: number;
+            }[];
+        };
+        /**
+         * TickIn
+         * @description What was read at a step; temperatures in degrees Celsius, minutes after midnight.
+         */
+        TickIn: {
+            /** Driver C */
+            driver_c?: number | null;
+            /** Off Minute */
+            off_minute?: number | null;
+            /** On Minute */
+            on_minute?: number | null;
+            /** Room C */
+            room_c?: number | null;
+            /** Sink C */
+            sink_c?: number | null;
+            /** Tent C */
+            tent_c?: number | null;
+            /** Watts */
+            watts?: number | null;
+        };
+        /** TierIn */
+        TierIn: {
+            /** Above Kwh */
+            above_kwh: number;
+            /** Adds Per Kwh */
+            adds_per_kwh: number;
+        };
+        /** TravelOut */
+        TravelOut: {
+            /** Highest Cm */
+            highest_cm: number;
+            /** Lowest Cm */
+            lowest_cm: number;
+            /** Rope Cm */
+            rope_cm: number;
+            /** Short Cm */
+            short_cm: number;
+            /** Travel Cm */
+            travel_cm: number;
         };
         /** TroubleOut */
         TroubleOut: {
@@ -4747,6 +5721,86 @@ export interface components {
             row: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * UseOut
+         * @description What some days of light take; a mol is one on the canopy.
+         */
+        UseOut: {
+            /** Carbon Kg */
+            carbon_kg: number | null;
+            /** Cost */
+            cost: number;
+            /** Cost A Day */
+            cost_a_day: number;
+            /** Cost A Mol */
+            cost_a_mol: number | null;
+            /** Days */
+            days: number;
+            /** Kwh */
+            kwh: number;
+            /** Kwh A Day */
+            kwh_a_day: number;
+            /** Mol */
+            mol: number;
+        };
+        /** VerdictOut */
+        VerdictOut: {
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            /** Well */
+            well: boolean;
+        };
+        /** WarmthOut */
+        WarmthOut: {
+            /** Room Rise K */
+            room_rise_k: number | null;
+            /** Room Watts */
+            room_watts: number;
+            /** Tent Rise K */
+            tent_rise_k: number | null;
+            /** Tent Watts */
+            tent_watts: number;
+            /** Wanted Flow M3 H */
+            wanted_flow_m3_h: number | null;
+        };
+        /**
+         * WayOut
+         * @description One way to give the same light, and what is in its way.
+         */
+        WayOut: {
+            /** Cost */
+            cost: number;
+            /** Dial Pct */
+            dial_pct: number;
+            /** Dli */
+            dli: number;
+            /** Height Cm */
+            height_cm: number;
+            /**
+             * Hindrance
+             * @enum {string}
+             */
+            hindrance: "" | "hours" | "dial" | "cap" | "dli" | "ppfd" | "evenness";
+            /** Hours */
+            hours: number;
+            /** Kwh */
+            kwh: number;
+            /** On Minute */
+            on_minute: number;
+            /** Watts */
+            watts: number;
+        };
+        /** WeighedOut */
+        WeighedOut: {
+            /** Over */
+            over: boolean;
+            /** Rating Kg */
+            rating_kg: number | null;
+            /** Spare Kg */
+            spare_kg: number | null;
+            /** Total Kg */
+            total_kg: number;
         };
         /**
          * WindowIn
@@ -7145,6 +8199,71 @@ export interface operations {
             };
         };
     };
+    server_power_api_installs_left: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_runs_api_rack: {
         parameters: {
             query?: {
@@ -8116,6 +9235,213 @@ export interface operations {
             };
         };
     };
+    server_power_api_run_install: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_power_api_tick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                step: "glasses" | "frame" | "marks" | "hang" | "driver" | "cord" | "strip" | "circuit" | "timer" | "light" | "watts" | "warm" | "plants";
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TickIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_power_api_untick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                step: "glasses" | "frame" | "marks" | "hang" | "driver" | "cord" | "strip" | "circuit" | "timer" | "light" | "watts" | "warm" | "plants";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstallOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_runs_api_lamps: {
         parameters: {
             query?: never;
@@ -8488,6 +9814,77 @@ export interface operations {
             };
         };
     };
+    server_power_api_keep_plants: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlantsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_runs_api_positions: {
         parameters: {
             query?: never;
@@ -8510,6 +9907,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PositionsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_power_api_run_power: {
+        parameters: {
+            query?: {
+                stage_id?: number | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PowerOut"];
                 };
             };
             /** @description Unauthorized */
@@ -8921,6 +10387,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PastSettingOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_power_api_sheets: {
+        parameters: {
+            query: {
+                price: number;
+                stage_id?: number | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetOut"][];
                 };
             };
             /** @description Unauthorized */
@@ -9983,6 +11519,369 @@ export interface operations {
             };
         };
     };
+    server_spaces_api_circuits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_add_circuit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_presets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PresetOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_change_circuit: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                circuit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CircuitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_put_circuit_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                circuit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CircuitOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_spaces_api_linings: {
         parameters: {
             query?: never;
@@ -10609,6 +12508,297 @@ export interface operations {
         responses: {
             /** @description Created */
             201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_space_power: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                space_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpacePowerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_keep_power: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                space_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SpacePowerIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpacePowerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_keep_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                space_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PricesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpacePowerOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_spaces_api_change_tariff: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                space_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TariffIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

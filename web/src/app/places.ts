@@ -5,11 +5,15 @@ export const PLACES = [
   { path: "/fixtures", name: "Fixtures", key: "2" },
   { path: "/bench", name: "Bench", key: "3" },
   { path: "/season", name: "Season", key: "4" },
+  { path: "/install", name: "Install", key: "5" },
   { path: "/sums", name: "Sums", key: "0" },
 ] as const;
 
 /** Places one goes to from within another. */
-const ASIDE = [{ path: "/plans", name: "Plans side by side" }] as const;
+const ASIDE = [
+  { path: "/plans", name: "Plans side by side" },
+  { path: "/power", name: "Power" },
+] as const;
 
 /** What the browser's tab is called at an address. */
 export function titleOf(path: string): string {

@@ -12,6 +12,8 @@ export const { p, navigate, isActive, route } = createRouter({
   "/fixtures": FixturesPlace,
   "/bench": () => import("../places/bench/BenchPlace.svelte"),
   "/sums": () => import("../places/sums/SumsPlace.svelte"),
+  "/power": () => import("../places/power/PowerPlace.svelte"),
+  "/install": () => import("../places/install/InstallPlace.svelte"),
   "/plans": () => import("../places/plans/PlansPlace.svelte"),
   "/season": () => import("../places/season/SeasonPlace.svelte"),
   "*": Nowhere,

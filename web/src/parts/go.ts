@@ -2,7 +2,7 @@
 
 import { getContext, setContext } from "svelte";
 
-export type Path = "/space" | "/fixtures" | "/bench" | "/plans";
+export type Path = "/space" | "/fixtures" | "/bench" | "/plans" | "/install";
 type Go = (path: Path) => unknown;
 
 const KEY = Symbol("go");

@@ -33,8 +33,8 @@ from server.fixtures.adapters.record import possible_light, sound, trust_of
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, hung_lamp, life_of
 from server.runs.adapters.planning import place_of, reach_of
+from server.runs.adapters.prices import part_prices
 from server.runs.adapters.standing import Standing, whole_stage
-from server.spaces.adapters import tariff_of
 
 DECIMALS = 1
 
@@ -272,7 +272,8 @@ class ShelfStage:
         if price is None:
             return None
         setting, kwh = found.solution.setting, found.solution.outcome.kwh_per_day
-        day = cost_of_day(tariff_of(self.run.tariff), self.run.on_minute, setting.hours, kwh)
+        prices = part_prices(self.run, whole_stage(self.stage))
+        day = cost_of_day(prices, self.run.on_minute, setting.hours, kwh)
         return ownership(
             price=price,
             lamps=row.count,

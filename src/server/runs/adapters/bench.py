@@ -60,8 +60,9 @@ from server.runs.adapters.planning import (
     shown_groups,
     step_cm,
 )
+from server.runs.adapters.prices import part_prices
 from server.runs.adapters.standing import MadeOf, StagePart, Standing, made_of, whole_stage
-from server.spaces.adapters import plots_of, stands_of, tariff_of
+from server.spaces.adapters import plots_of, stands_of
 
 DECIMALS = 1
 
@@ -270,7 +271,7 @@ def bench_answer(
     # of the lamps on the plan's timer: capture asks what becomes of their light
     canopy = canopy_light(problem, ready, index)
     here, share = ppfd[ready.standing], weights[ready.standing]
-    tariff = tariff_of(run.tariff)
+    tariff = part_prices(run, part)
     daylight = part_daylight(run, part).any_day()
     windows = problem.losses.day.windows(setting.hours)
     above = above_of(run, part)

@@ -7,8 +7,9 @@ from canopy.plan.levers import Setting
 from canopy.plan.lining import Gain, lining_gain
 from server.crops.adapters import canopy_reflectance
 from server.runs.adapters.planning import problem_of
+from server.runs.adapters.prices import part_prices
 from server.runs.adapters.standing import StagePart, Standing
-from server.spaces.adapters import other_boxes, tariff_of
+from server.spaces.adapters import other_boxes
 
 
 @dataclass(frozen=True)
@@ -34,7 +35,7 @@ def lining_gains(run: Standing, part: StagePart, wanted: Setting, on_minute: int
     ready = bench(problem)
     index = ready.space.nearest(wanted)
     top_cm = run.space.pot_cm + part.plant_end_cm
-    price = float(tariff_of(run.tariff).by_minute().mean())
+    price = float(part_prices(run, part).by_minute().mean())
     found = [
         LiningGain(name, gain, gain.kwh_saved * price)
         for name, box in other_boxes(run.space, top_cm, canopy_reflectance(run.habit))

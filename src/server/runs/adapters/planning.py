@@ -26,6 +26,7 @@ from server.crops.adapters import canopy_reflectance, leaf_cover, target_of
 from server.crops.models import Stage
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, hung_lamp, rail_dimmer
+from server.runs.adapters.prices import part_prices, prices_of
 from server.runs.adapters.standing import StagePart, Standing, kept_of, standing_of
 from server.runs.models import Run
 from server.runs.models import Setting as SettingRow
@@ -35,7 +36,6 @@ from server.spaces.adapters import (
     losses_of,
     plots_of,
     stands_of,
-    tariff_of,
 )
 from server.spaces.models import Space
 
@@ -194,9 +194,10 @@ def place_of(run: Standing, part: StagePart, on_minute: int) -> StagePlace:
     space = run.space
     target = as_band(target_of(part.stage, space.co2_enriched), space.timer_step_min)
     top_cm = space.pot_cm + part.plant_end_cm
-    daylight, tariff = part_daylight(run, part), tariff_of(run.tariff)
+    daylight = part_daylight(run, part)
     sun = sun_span(daylight.any_day())
-    price = tuple(tariff.by_minute().tolist()) if sun and tariff.bands else None
+    tariff = part_prices(run, part) if sun else None
+    price = tuple(tariff.by_minute().tolist()) if tariff and tariff.bands else None
     return StagePlace(
         box=_box_of(run, part),
         room_cm=space.height_cm - top_cm - space.hangers_cm,
@@ -390,7 +391,7 @@ def plans_of(run: Standing, orders: Orders) -> dict[tuple[int, int], StagePlan]:
     """Return the plan of a run's stages in parts, by their keys."""
     plans = plan_season(
         list(orders.values()),
-        tariff_of(run.tariff),
+        prices_of(run),
         wish=run.on_wish,
         on_minute=run.on_minute,
         shift_days=run.shift_days,

@@ -23,6 +23,7 @@ from server.runs.adapters.planning import (
     plan_in,
     shown_groups,
 )
+from server.runs.adapters.prices import part_prices
 from server.runs.adapters.standing import (
     Above,
     Standing,
@@ -33,7 +34,6 @@ from server.runs.adapters.standing import (
     whole_stage,
 )
 from server.runs.models import Run
-from server.spaces.adapters import tariff_of
 from server.spaces.models import Rack, Space
 
 
@@ -158,7 +158,7 @@ def _lit(
     space = choice.ready.space
     setting, outcome = space.setting(chosen.index), space.outcome(chosen.index)
     windows = problem.losses.day.windows(setting.hours)
-    tariff = tariff_of(run.tariff)
+    tariff = part_prices(run, part)
     apart_kwh = 0.0 if space.apart is None else space.apart.kwh_per_day
     tops = float(choice.tops[chosen.at] * problem.reach.step_cm)
     drawn = [Drawn(windows, outcome.watts)]

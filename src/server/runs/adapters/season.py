@@ -16,9 +16,9 @@ from canopy.plan.easing import EasingStep
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.schools import Distance, Opinion, Practice, doubled, opinions
 from canopy.plan.schools import SchoolName as SchoolName
-from canopy.plan.season import DayRow, StagePlan, day_rows
+from canopy.plan.season import DayRow, StagePlan, day_rows, with_tiers
 from canopy.plan.stageplan import Hanging
-from canopy.power.tariff import TariffBand
+from canopy.power.tariff import TariffBand, mean_of
 from canopy.power.timer import TimerClock
 from canopy.words import Said, worded
 from server.common.words import unit_of
@@ -34,8 +34,9 @@ from server.runs.adapters.planning import (
     problem_of,
     shown_groups,
 )
+from server.runs.adapters.prices import prices_of
 from server.runs.adapters.standing import MadeOf, StagePart, Standing, made_of
-from server.spaces.adapters import enclosure, tariff_of
+from server.spaces.adapters import enclosure
 
 REFLECTIVE = 0.5
 
@@ -120,10 +121,11 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
     if refused:
         why = worded(refused[0].why, unit_of(run.owner))
         raise CanopyError(f"{refused[0].part.stage.name}: {why}", "stages")
-    tariff = tariff_of(run.tariff)
     plans = list(plans_of(run, orders).values())
     timer = TimerClock(run.owner.zone, first, run.space.follows_summer_time)
-    rows = day_rows(plans, tariff, lambda day: timer.ahead_min(date_of(run, day)))
+    prices = prices_of(run)
+    rows = day_rows(plans, prices, lambda day: timer.ahead_min(date_of(run, day)))
+    rows = with_tiers(rows, prices(0), run.started_on, run.tariff.other_kwh_a_day)
     courses = [plan.course for plan in plans if plan.course is not None]
     floors = {hang.above_floor_cm for course in courses for hang in course.hangings}
     return SeasonAnswer(
@@ -135,7 +137,7 @@ def season_of(run: Standing, kept: Kept) -> SeasonAnswer:
         cost=sum(row.cost for row in rows),
         common_height=len(floors) == 1,
         trips=sum(len(course.trips) for course in courses),
-        price=tariff.spans(),
+        price=mean_of([prices(row.day) for row in rows] or [prices(0)]).spans(),
         ceiling_cm=run.space.height_cm,
         made_of=made_of(run),
         plans=plans,

@@ -63,7 +63,12 @@ def _columns(model: type[Model], *left_out: str) -> tuple[str, ...]:
     return tuple(name for name in names if name not in (*BOOKKEEPING, *left_out))
 
 
-SPACE_COLUMNS = _columns(Space, "rack", "tier")
+SPACE_COLUMNS = _columns(Space, "rack", "tier", "circuit", "mount", "air")
+TARIFF_COLUMNS = tuple(
+    field.name
+    for field in Tariff._meta.concrete_fields
+    if field.name not in ("id", "space", "holds_from", "created_at")
+)
 STAGE_COLUMNS = _columns(Stage, "crop", "position")
 MAP_COLUMNS = _columns(LightMap, "fixture", "about", "notes", "agreement")
 LAMP_COLUMNS = _columns(RunLamp, "arrangement", "fixture", "piece", "position", "bars_off")
@@ -353,7 +358,7 @@ def copied(standing: Standing, above: Above) -> dict[str, Any]:
         "format": FORMAT,
         "version": VERSION,
         "space": {name: getattr(standing.space, name) for name in SPACE_COLUMNS},
-        "tariff": {name: getattr(tariff, name) for name in ("currency", "per_kwh", "bands")},
+        "tariff": {name: getattr(tariff, name) for name in TARIFF_COLUMNS},
         "crop": {
             "name": standing.crop_name,
             "habit": standing.habit,

@@ -51,6 +51,7 @@ class RunOut(Schema):
     lift_cm: float
     gap_days: int
     beyond_maker: bool
+    plants: int | None
     begun_on: date | None
     ended_on: date | None
     lived: list[StageLivedOut]

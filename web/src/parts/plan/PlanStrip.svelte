@@ -6,9 +6,11 @@
   import { crops } from "../../api/crops.svelte";
   import { fixtures } from "../../api/fixtures.svelte";
   import { garden } from "../../api/garden.svelte";
+  import { installs } from "../../api/installs.svelte";
   import { runs } from "../../api/runs.svelte";
   import { spaces } from "../../api/spaces.svelte";
   import { changeWords } from "../../words/changes";
+  import { STEP } from "../../words/install";
   import { notice } from "../notice.svelte";
   import PutAway from "../PutAway.svelte";
   import Picker from "./Picker.svelte";
@@ -54,6 +56,8 @@
     event.preventDefault();
     void turn(key === "y" || event.shiftKey ? "redo" : "undo");
   }
+
+  const left = $derived(installs.of(garden.runId));
 
   /** What can be done with the plan; on a phone what it is made of too. */
   let menu = $state(false);
@@ -145,6 +149,13 @@
         if (run) await garden.putAway(run, false);
       }}
     />
+  {/if}
+  {#if left.length}
+    <p class="w-full text-sm">
+      <a class="link" href="/install"
+        >Not done yet, for safety: {left.map((step) => STEP[step].short).join(", ")}</a
+      >
+    </p>
   {/if}
   {#if sentence}
     <p class="text-error w-full" role="alert">{sentence} Your plan is as it was.</p>

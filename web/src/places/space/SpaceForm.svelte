@@ -14,7 +14,7 @@
   import Field from "../../parts/form/Field.svelte";
   import DaylightFields from "./DaylightFields.svelte";
   import Rectangles from "./Rectangles.svelte";
-  import TariffBands from "./TariffBands.svelte";
+  import TariffBands from "../../parts/form/TariffBands.svelte";
   import { money, percent } from "../../units/format";
 
   let { space, done }: { space: Space | null; done: () => void } = $props();

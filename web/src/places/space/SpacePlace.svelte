@@ -6,6 +6,7 @@
   import { spaces } from "../../api/spaces.svelte";
   import { attempt, notice } from "../../parts/notice.svelte";
   import PutAway from "../../parts/PutAway.svelte";
+  import SpaceTabs from "../../parts/SpaceTabs.svelte";
   import { dayWords } from "../../units/format";
   import CropForm from "./CropForm.svelte";
   import Library from "./Library.svelte";
@@ -34,6 +35,7 @@
   const space = $derived(adding === "no" ? garden.space : null);
 </script>
 
+<SpaceTabs here="space" />
 <Headroom />
 {#if space?.rack_id}{#key space.rack_id}<RackPanel rackId={space.rack_id} />{/key}{/if}
 {#if garden.run?.begun_on}

@@ -40,7 +40,7 @@ def _parted(values: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
     return own, tariff
 
 
-def _keep_tariff(space: Space, tariff: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
+def keep_tariff(space: Space, tariff: dict[str, Any]) -> tuple[dict[str, Any], dict[str, Any]]:
     """Append what power costs where it differs from what is known for its day.
 
     Returns what of it is so before and after, as it is noted; nothing where it does not change.
@@ -48,10 +48,11 @@ def _keep_tariff(space: Space, tariff: dict[str, Any]) -> tuple[dict[str, Any], 
     day = tariff["holds_from"] or space.owner.today()
     known = space.tariff_on(day) if space.tariffs.exists() else None
     new = {
-        "per_kwh": tariff["per_kwh"],
-        "bands": tariff["bands"],
-        "currency": tariff["currency"] or (known.currency if known else space.owner.currency),
+        **{name: known and getattr(known, name) for name in CARRIED if known},
+        **{name: value for name, value in tariff.items() if name != "holds_from"},
     }
+    if new["currency"] is None:
+        new["currency"] = known.currency if known else space.owner.currency
     if known is None or any(getattr(known, name) != value for name, value in new.items()):
         if space.tariffs.count() >= MOST_TARIFFS:
             raise CanopyError(f"{MOST_TARIFFS} prices are the most a space can keep.")
@@ -63,13 +64,17 @@ def _keep_tariff(space: Space, tariff: dict[str, Any]) -> tuple[dict[str, Any], 
     return {}, {}
 
 
+CARRIED = ("tiers", "standing_per_day", "other_kwh_a_day", "grid_g_per_kwh")
+"""What a new price keeps of the one before where it says nothing of it."""
+
+
 def add_space(grower: Grower, values: dict[str, Any]) -> Space:
     """Return a new space."""
     check_space(values)
     own, tariff = _parted(values)
     with transaction.atomic():
         space = Space.objects.create(owner=grower, **own)
-        _keep_tariff(space, tariff)
+        keep_tariff(space, tariff)
     return space_of(grower, space.pk)
 
 
@@ -80,7 +85,7 @@ def change_space(space: Space, values: dict[str, Any], expected: Expected = None
     with held(space, expected) as row:
         before, after = changed(row, own)
         keep(row, **own)
-        was, now = _keep_tariff(row, tariff)
+        was, now = keep_tariff(row, tariff)
         note(row, "space", before | was, after | now)
     return space_of(space.owner, space.pk)
 
@@ -91,7 +96,7 @@ def space_as_noted(space: Space, values: dict[str, Any]) -> None:
     tariff = own.pop("tariff", None)
     put_back(space, own)
     if tariff is not None:
-        _keep_tariff(space, tariff | {"holds_from": date.fromisoformat(tariff["holds_from"])})
+        keep_tariff(space, tariff | {"holds_from": date.fromisoformat(tariff["holds_from"])})
 
 
 def copy_space(space: Space, **other: Any) -> Space:
@@ -119,7 +124,7 @@ def add_rack(grower: Grower, name: str, clear_cm: list[float], level: dict[str, 
         for tier, values in enumerate(levels):
             own, tariff = _parted(values)
             space = Space.objects.create(owner=grower, rack=rack, tier=tier, **own)
-            _keep_tariff(space, tariff)
+            keep_tariff(space, tariff)
     return rack_of(grower, rack.pk)
 
 
@@ -140,7 +145,7 @@ def add_level(rack: Rack, clear_cm: float, expected: Expected = None) -> Rack:
         check_space(values)
         space = Space.objects.create(owner=row.owner, rack=row, tier=tier, **values)
         price = {"per_kwh": tariff.per_kwh, "bands": tariff.bands, "currency": tariff.currency}
-        _keep_tariff(space, {**price, "holds_from": None})
+        keep_tariff(space, {**price, "holds_from": None})
         keep(row)
     return rack_of(rack.owner, rack.pk)
 

@@ -4,7 +4,7 @@ from datetime import date
 from typing import Annotated, Any, ClassVar, Literal
 
 from ninja import Schema
-from pydantic import ConfigDict, Field
+from pydantic import ConfigDict, Field, StringConstraints
 
 from server.common.schemas import Currency, Name, Strict, Surroundings, within
 from server.spaces.adapters import (
@@ -19,6 +19,9 @@ from server.spaces.adapters import (
     THROUGH,
 )
 from server.spaces.models import Space
+
+DayOfYear = Annotated[str, StringConstraints(pattern=r"^(\d\d-\d\d)?$")]
+"""Like 10-31; empty for none."""
 
 
 class PlotIn(Strict):
@@ -40,6 +43,9 @@ class TariffBandIn(Strict):
     from_minute: int = Field(ge=0, lt=1440)
     to_minute: int = Field(ge=0, le=1440)
     per_kwh: float = within(PRICE)
+    days: Literal["all", "workdays", "weekend"] = "all"
+    first: DayOfYear = ""
+    last: DayOfYear = ""
 
 
 class MeasuredDaylightIn(Strict):
@@ -77,7 +83,7 @@ class SpaceIn(Surroundings):
     """A space; a price that differs from the present one holds from ``tariff_from``, or today."""
 
     answers_only: ClassVar[frozenset[str]] = frozenset(
-        {"id", "version", "removed", "tariffs", "rack_id", "tier"}
+        {"id", "version", "removed", "tariffs", "rack_id", "tier", "circuit_id"}
     )
 
     name: Name
@@ -115,6 +121,10 @@ class TariffOut(Schema):
     currency: str
     per_kwh: float
     bands: list[TariffBandIn]
+    tiers: list[dict[str, float]]
+    standing_per_day: float
+    other_kwh_a_day: float
+    grid_g_per_kwh: float | None
 
 
 class SpaceOut(SpaceIn):
@@ -128,6 +138,7 @@ class SpaceOut(SpaceIn):
     removed: bool
     rack_id: int | None
     tier: int
+    circuit_id: int | None
     currency: str
     tariffs: list[TariffOut]
 

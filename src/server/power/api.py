@@ -1,0 +1,89 @@
+"""Power and Install of a run."""
+
+from typing import Annotated
+
+from django.http import HttpRequest
+from ninja import Query, Router
+from ninja.security import django_auth
+from pydantic import Field
+
+from server.accounts.api import grower_of
+from server.common.schemas import PROBLEMS, Id
+from server.power import selectors, services
+from server.power.adapters.install import Install, StepName, install_of, left_of
+from server.power.adapters.power import (
+    PowerAnswer,
+    SheetPayback,
+    check_stage,
+    power_of,
+    sheet_paybacks,
+)
+from server.power.schemas import InstallOut, LeftOut, PlantsIn, PowerOut, SheetOut, TickIn
+from server.runs.adapters.standing import kept_of, standing_of
+from server.runs.models import Run
+from server.runs.schemas.run import RunOut
+from server.runs.selectors import run_of
+
+router = Router(auth=django_auth)
+
+Price = Annotated[float, Field(ge=0, le=1_000_000)]
+
+
+@router.get("/{int:run_id}/power", response={200: PowerOut, **PROBLEMS})
+def run_power(request: HttpRequest, run_id: int, stage_id: Id | None = None) -> PowerAnswer:
+    """What a run's light costs and draws, at a stage and over its season."""
+    run = run_of(grower_of(request), run_id)
+    standing = standing_of(run)
+    wanted = check_stage(standing, run.stage_id if stage_id is None else stage_id)
+    return power_of(standing, run.space, kept_of(run), wanted, run.plants)
+
+
+@router.get("/{int:run_id}/sheets", response={200: list[SheetOut], **PROBLEMS})
+def sheets(
+    request: HttpRequest, run_id: int, price: Query[Price], stage_id: Id | None = None
+) -> list[SheetPayback]:
+    """In how many days a reflective sheet of a price pays, for each lining that gains."""
+    run = run_of(grower_of(request), run_id)
+    standing = standing_of(run)
+    wanted = check_stage(standing, run.stage_id if stage_id is None else stage_id)
+    return sheet_paybacks(standing, kept_of(run), wanted, price)
+
+
+@router.put("/{int:run_id}/plants", response={200: RunOut, **PROBLEMS})
+def keep_plants(request: HttpRequest, run_id: int, payload: PlantsIn) -> Run:
+    """Say how many plants share what a run costs."""
+    return services.keep_plants(run_of(grower_of(request), run_id), payload.plants)
+
+
+def _install(run: Run) -> Install:
+    return install_of(standing_of(run), run.space, kept_of(run), selectors.ticks_of(run))
+
+
+@router.get("/{int:run_id}/install", response={200: InstallOut, **PROBLEMS})
+def run_install(request: HttpRequest, run_id: int) -> Install:
+    """The steps of hanging a run's lamps."""
+    return _install(run_of(grower_of(request), run_id))
+
+
+@router.put("/{int:run_id}/install/{step}", response={200: InstallOut, **PROBLEMS})
+def tick(request: HttpRequest, run_id: int, step: StepName, payload: TickIn) -> Install:
+    """Note that a step is done, with what was read."""
+    run = run_of(grower_of(request), run_id)
+    services.tick(run, step, payload.model_dump())
+    return _install(run)
+
+
+@router.delete("/{int:run_id}/install/{step}", response={200: InstallOut, **PROBLEMS})
+def untick(request: HttpRequest, run_id: int, step: StepName) -> Install:
+    """Take a step back."""
+    run = run_of(grower_of(request), run_id)
+    services.untick(run, step)
+    return _install(run)
+
+
+@router.get("/installs/left", response={200: list[LeftOut], **PROBLEMS})
+def installs_left(request: HttpRequest) -> list[LeftOut]:
+    """The steps that keep somebody safe and are not done, of every run somebody works at."""
+    found = selectors.begun_installs(grower_of(request))
+    left = [LeftOut(run_id=run_id, steps=left_of(done)) for run_id, done in found.items()]
+    return [each for each in left if each.steps]

@@ -1,0 +1,22 @@
+"""Steps of hanging a run's lamps, done or taken back."""
+
+from django.db import models
+
+from server.runs.models import Run
+
+
+class InstallTick(models.Model):
+    """A step done, or taken back (not ``done``), with what was read; never changed.
+
+    Of several for a step the latest counts.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.CASCADE, related_name="install_ticks")
+    step = models.CharField(max_length=12)
+    done = models.BooleanField(default=True)
+    readings = models.JSONField(default=dict)
+    made_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["id"]
+        indexes = [models.Index(fields=["run", "step"], name="ticks_of_a_step")]
