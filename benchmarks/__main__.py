@@ -12,6 +12,7 @@ PARTS = (
     ("The light engine", "engine"),
     ("How sure: tents drawn by chance, inside the ranges told", "certainty"),
     ("The season", "season"),
+    ("What it costs", "power"),
     ("Choosing a lamp", "shelf"),
     ("Listings never tuned to: precision (a silent wrong guess counts double), recall", "listings"),
     ("Beside Radiance's rtrace, 81 points of the same scene, one thread each", "radiance"),

@@ -61,13 +61,6 @@ def schools(page: Page) -> None:
     page.get_by_text("Hot spot first").wait_for()
 
 
-def lining(page: Page) -> None:
-    """What lining would gain on the shelf."""
-    herbs(page)
-    page.get_by_role("button", name="What lining would gain").click()
-    page.get_by_text("all round would give").wait_for()
-
-
 def plans(page: Page) -> None:
     """A lining tried in a copy of the plan, beside it."""
     page.goto(f"{URL}/bench")
@@ -129,18 +122,6 @@ def compare(page: Page) -> None:
     page.get_by_role("row", name=re.compile("^Pays back")).wait_for()
 
 
-def own_lamp(page: Page) -> None:
-    """A lamp of one's own being kept."""
-    record(page)
-    page.get_by_role("button", name="I have one of these").click()
-    page.get_by_label("What you call it").fill("The attic one")
-    page.get_by_label("Hours burnt (h)").fill("4200")
-    page.get_by_label("Watts you measured (W)").fill("236")
-    page.get_by_role("button", name="Keep it").click()
-    page.get_by_role("button", name="Change The attic one").click()
-    page.get_by_role("region", name="Your own Wickerlight Six").scroll_into_view_if_needed()
-
-
 def run(page: Page) -> None:
     """A run that has begun, with what was set."""
     bench(page)
@@ -186,13 +167,24 @@ def rack(page: Page) -> None:
     page.get_by_text("2 of 3 levels").wait_for(timeout=60_000)
 
 
+def power(page: Page) -> None:
+    """What the light costs, and the same for less."""
+    page.goto(f"{URL}/power")
+    page.get_by_text("The same light for less").wait_for()
+
+
+def install(page: Page) -> None:
+    """The steps to hang it, and this tent drawn with its marks."""
+    page.goto(f"{URL}/install")
+    page.get_by_text("steps done").wait_for()
+
+
 VIEWS = [
     ("bench", bench, "light", (1280, 800)),
     ("bench-night", bench, "dark", (1280, 800)),
     ("bench-shelf", herbs, "light", (1280, 800)),
     ("bench-phone", bench, "dark", (390, 844)),
     ("bench-schools", schools, "light", (1280, 800)),
-    ("bench-lining", lining, "light", (1280, 800)),
     ("season", season, "light", (1280, 800)),
     ("space", space, "light", (1280, 800)),
     ("fixtures", fixtures, "light", (1280, 800)),
@@ -200,10 +192,11 @@ VIEWS = [
     ("listing", listing, "light", (1280, 800)),
     ("record", record, "light", (1280, 800)),
     ("compare", compare, "light", (1280, 800)),
+    ("power", power, "light", (1280, 800)),
+    ("install", install, "light", (1280, 800)),
     ("sums", sums, "light", (1280, 800)),
     # last: these keep something
     ("bench-lamps", lamps, "light", (1280, 800)),
-    ("own-lamp", own_lamp, "light", (1280, 800)),
     ("run", run, "light", (1280, 800)),
     ("rack", rack, "light", (1280, 800)),
     ("plans", plans, "light", (1280, 800)),

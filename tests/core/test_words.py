@@ -8,10 +8,12 @@ from pathlib import Path
 import pytest
 
 from canopy.errors import CanopyError
+from canopy.power.circuit import Lead, Limits, check_circuit
 from canopy.words import PLACE, Said, catalogue, plain, said, worded
 
 ROOT = Path(__file__).parents[2]
 # worded by hand; the interface's tests hold it to the same
+EVERY_LIMIT = Limits(230, 16, 0.8, 13, 10, 8, 6, Lead(5, 1.5))
 CASES = json.loads((ROOT / "tests/contracts/worded.json").read_text(encoding="utf-8"))
 
 
@@ -46,6 +48,7 @@ def test_no_sentence_speaks_in_two_units(code):
         "n3",
         "g0",
         "pct",
+        "warmer",
         "text",
     }
 
@@ -58,6 +61,8 @@ def test_the_code_says_what_the_catalogue_holds_and_no_more():
                 used |= {node.value} & catalogue().keys()
     # said by a name put together from a field's
     used |= {f"space.{word}_beyond" for word in ("step", "plot")}
+    used |= {f"circuit.{strain.part}" for strain in check_circuit([], EVERY_LIMIT).strains}
+    used |= {f"install.driver_{place}" for place in ("outside", "on")}
     assert used == set(catalogue())
 
 

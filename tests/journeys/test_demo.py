@@ -119,6 +119,8 @@ def test_every_screen_is_accessible_and_unclipped(demo, scheme, size):
         "space": "The crop and its stages",
         "fixtures": "lamps on your shelf",
         "season": "Lamp and tops above",
+        "power": "The same light for less",
+        "install": "steps done",
         "sums": "Readings to a mean",
     }
     for place, sign in signs.items():

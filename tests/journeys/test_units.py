@@ -48,6 +48,12 @@ def test_every_place_speaks_one_unit(demo, unit, foreign):
     demo.get_by_text("Daylight, and heat").click()
     demo.get_by_text("A controller switches the lamp off in the heat").click()
     assert strange(demo, foreign) == []
+    demo.get_by_role("link", name="Power").click()
+    expect(demo.get_by_text("The same light for less")).to_be_visible()
+    assert strange(demo, foreign) == []
+    demo.get_by_role("link", name="Install", exact=True).first.click()
+    expect(demo.get_by_text("steps done")).to_be_visible()
+    assert strange(demo, foreign) == []
     demo.get_by_role("link", name="Fixtures").click()
     demo.get_by_role("button", name=re.compile("^Record:.*Wickerlight Six")).click()
     expect(demo.get_by_text("Keeps away").first).to_be_visible()

@@ -25,7 +25,7 @@ Hindrance = Literal["", "hours", "dial", "cap", "dli", "ppfd", "evenness"]
 """Why a way will not do: the crop's day, a dial that ends, or a target it misses."""
 
 ORDER: tuple[tuple[str, Hindrance], ...] = (
-    ("cap", "cap"),
+    ("hot_spot_cap", "cap"),
     ("dli_low", "dli"),
     ("dli_high", "dli"),
     ("ppfd_low", "ppfd"),

@@ -6,7 +6,7 @@ Hours begin at whole hours of UTC; days and minutes are those of the wall clock 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
-from functools import cached_property, lru_cache
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -34,6 +34,20 @@ class HourlyPrices:
     first: datetime
     per_kwh: tuple[float, ...]
 
+    def __hash__(self) -> int:
+        """Return a number by which equal prices are found; of a year of them the first day's."""
+        return hash((self.first, len(self.per_kwh), self.per_kwh[:24]))
+
+    @cached_property
+    def _tables(self) -> dict[tzinfo, tuple[int, Array]]:
+        return {}
+
+    def _days(self, zone: tzinfo) -> tuple[int, Array]:
+        """Return prices by day and hour of a place's clock, and the first day's number."""
+        if zone not in self._tables:
+            self._tables[zone] = _by_day(self, zone)
+        return self._tables[zone]
+
     @property
     def until(self) -> datetime:
         """When the last hour ends."""
@@ -50,7 +64,7 @@ class HourlyPrices:
         An hour there twice, when clocks go back, costs the mean of both; one that is left out
         costs what the hour before it does.
         """
-        first, table = _days(self, zone)
+        first, table = self._days(zone)
         at = day.toordinal() - first
         return table[at].copy() if 0 <= at < len(table) else np.full(24, np.nan)
 
@@ -59,7 +73,7 @@ class HourlyPrices:
 
         Hours never seen on such days cost the mean of the same hours on all days, or of all.
         """
-        first, table = _days(self, zone)
+        first, table = self._days(zone)
         weekend = (first + np.arange(len(table)) + SUNDAY_FIRST) % WEEK >= SATURDAY
         everything = _mean(table, np.full(24, np.nanmean(table)))
         return (
@@ -81,8 +95,7 @@ def _mean(rows: Array, otherwise: Array) -> Array:
     return np.where(count > 0, total / np.maximum(count, 1), otherwise)
 
 
-@lru_cache(maxsize=8)
-def _days(prices: HourlyPrices, zone: tzinfo) -> tuple[int, Array]:
+def _by_day(prices: HourlyPrices, zone: tzinfo) -> tuple[int, Array]:
     """Return prices by day and hour of the wall clock, (days, 24), and the first day's number."""
     local = [(prices.first + k * HOUR).astimezone(zone) for k in range(len(prices.per_kwh))]
     day = np.array([moment.toordinal() for moment in local])
@@ -137,11 +150,21 @@ class Contract:
         """Return a day's prices; those of an hour no file tells are the usual ones of such days."""
         if self.prices is None:
             return self.tariff.on(day)
+        hourly = self._by_hour(self.prices, day)
+        return replace(self.tariff, per_kwh=float(hourly.mean()), bands=by_hour_bands(hourly))
+
+    def _by_hour(self, prices: HourlyPrices, day: date) -> Array:
         usual = self._usual[day.weekday() >= SATURDAY]
-        hourly = self.prices.by_hour(day, self.zone)
-        hourly = np.where(np.isnan(hourly), usual, hourly)
-        bands = by_hour_bands(hourly + self.adds_per_kwh)
-        return replace(self.tariff, per_kwh=float(hourly.mean()) + self.adds_per_kwh, bands=bands)
+        hourly = prices.by_hour(day, self.zone)
+        return np.where(np.isnan(hourly), usual, hourly) + self.adds_per_kwh
+
+    def by_minute(self, days: Sequence[date]) -> Array:
+        """Return the price of every minute of some days, shape (days, 1440)."""
+        if self.prices is None:
+            return np.array([self.tariff.on(day).by_minute() for day in days])
+        hours = np.array([self._by_hour(self.prices, day) for day in days])
+        result: Array = np.repeat(hours, 60, axis=1)
+        return result
 
     def known(self, day: date) -> bool:
         """Return whether a day's prices are known, not reckoned from days like it."""

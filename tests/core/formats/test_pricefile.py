@@ -1,6 +1,7 @@
 """Price files: gaps, doubled hours, decimal commas, and back."""
 
 from datetime import UTC, datetime
+from pathlib import Path
 from zoneinfo import ZoneInfo
 
 import pytest
@@ -72,3 +73,10 @@ def test_what_is_written_is_read_back(prices, hours):
     given_prices = HourlyPrices(first, tuple(prices))
     found = read_prices(write_prices(given_prices, "EUR"), BERLIN)
     assert (found.prices, found.currency) == (given_prices, "EUR")
+
+
+def test_the_documented_example_is_read_and_written_back():
+    text = (Path(__file__).parents[3] / "docs/formats/example.price.csv").read_text()
+    found = read_prices(text)
+    assert (len(found.prices.per_kwh), found.currency) == (24, "EUR")
+    assert read_prices(write_prices(found.prices, found.currency)).prices == found.prices

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from canopy.power.hourly import Contract, HourlyPrices, cost_of_starts, daily_starts
-from canopy.power.tariff import Tariff, Tier
+from canopy.power.tariff import Tariff, TariffBand, Tier
 
 BERLIN = ZoneInfo("Europe/Berlin")
 
@@ -47,6 +47,18 @@ def test_days_no_file_tells_cost_as_days_like_them():
     ):
         assert contract.on(day).by_minute() == pytest.approx(price)
         assert contract.known(day) is known
+
+
+def test_many_days_cost_what_each_does():
+    first = datetime(2026, 10, 20, tzinfo=UTC)
+    file = HourlyPrices(first, tuple(float(k % 31) for k in range(14 * 24)))
+    days = [date(2026, 10, 15) + timedelta(days=k) for k in range(25)]
+    for contract in (
+        Contract(Tariff(0.3), BERLIN, file, 0.05),
+        Contract(Tariff(0.3, (TariffBand(0, 360, 0.1, "weekend"),)), BERLIN),
+    ):
+        each = [contract.on(day).by_minute() for day in days]
+        assert contract.by_minute(days) == pytest.approx(np.array(each))
 
 
 def test_without_a_file_the_tariff_says_all_and_tiers_stay_with_one():

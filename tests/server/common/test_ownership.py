@@ -9,7 +9,7 @@ from django.db import models
 from django.test import Client
 
 from server.config.api import api
-from server.runs.demo import BOX_ROOM
+from server.runs.demo import BOX_ROOM, CIRCUIT
 from tests.server.conftest import PASSWORD
 from tests.server.sent import LEVERS, MAP, SMALL_LDT, WISHES, body_of, crop_body, run_body
 
@@ -36,11 +36,22 @@ def paths(grower, space, run):
     piece = grower("post", f"fixtures/{lamp['id']}/pieces", PIECE)[1]["pieces"][0]
     levels = {"name": "Rack", "clear_cm": [40], "level": {**BOX_ROOM, "hangers_cm": 2}}
     rack = grower("post", "spaces/racks", levels)[1]
+    circuit = grower("post", "spaces/circuits", CIRCUIT)[1]
     a_lamp, a_run, kept = f"fixtures/{lamp['id']}", f"runs/{run['id']}", {"removed": False}
     return [
         ("put", f"spaces/{space['id']}", BOX_ROOM),
         ("post", f"spaces/{space['id']}/copy", {"name": "Like it"}),
         ("put", f"spaces/{space['id']}/aside", kept),
+        ("put", f"spaces/circuits/{circuit['id']}", CIRCUIT),
+        ("put", f"spaces/circuits/{circuit['id']}/aside", kept),
+        ("get", f"spaces/{space['id']}/power", None),
+        (
+            "put",
+            f"spaces/{space['id']}/power",
+            {"circuit_id": circuit["id"], "mount": {}, "air": {}},
+        ),
+        ("put", f"spaces/{space['id']}/tariff", {"per_kwh": 0.3}),
+        ("put", f"spaces/{space['id']}/prices", {"text": ""}),
         ("post", f"spaces/racks/{rack['id']}/levels", {"clear_cm": 40}),
         ("put", f"spaces/racks/{rack['id']}/name", {"name": "Rack"}),
         ("get", f"runs/racks/{rack['id']}", None),
@@ -81,6 +92,12 @@ def paths(grower, space, run):
         ("post", f"{a_run}/compare", {"lamps": [{"fixture_id": lamp["id"]}] * 2}),
         ("post", f"{a_run}/beside", {"run_ids": [run["id"]], "stage_id": first}),
         ("get", f"{a_run}/headroom", None),
+        ("get", f"{a_run}/power", None),
+        ("get", f"{a_run}/sheets?price=20", None),
+        ("put", f"{a_run}/plants", {"plants": 9}),
+        ("get", f"{a_run}/install", None),
+        ("put", f"{a_run}/install/glasses", {}),
+        ("delete", f"{a_run}/install/glasses", None),
         ("get", f"{a_run}/stages/{first}/bench", None),
         ("post", f"{a_run}/bench", {"stage_id": first, **LEVERS}),
         ("post", f"{a_run}/lining", {"stage_id": first, **LEVERS}),
@@ -104,7 +121,7 @@ def paths(grower, space, run):
 
 def plain(path):
     """An address with every number as the same sign."""
-    return re.sub(r"\{[^}]+\}|\d+", "#", path.split("?")[0])
+    return re.sub(r"\{[^}]+\}|\d+|(?<=/install/)\w+", "#", path.split("?")[0])
 
 
 def test_what_is_not_yours_is_not_there(grower, stranger, paths, run):
@@ -112,7 +129,7 @@ def test_what_is_not_yours_is_not_there(grower, stranger, paths, run):
         # of one that is not the stranger's first, so that nothing has been changed by it
         assert stranger(method, path, body)[0] == 404, path
         assert grower(method, path, body)[0] in (200, 201, 204), path
-    for path in ("spaces", "runs"):
+    for path in ("spaces", "runs", "spaces/circuits", "runs/installs/left"):
         assert stranger("get", path) == (200, [])
     # nor can another's rows be put into a run of one's own
     assert stranger("post", "runs", run_body(run))[0] == 404

@@ -1888,7 +1888,7 @@ export interface components {
             /** Ppfd Low */
             ppfd_low: number;
             /** Price */
-            price: components["schemas"]["TariffBandIn"][];
+            price: components["schemas"]["PriceSpanOut"][];
             rehang: components["schemas"]["RehangOut"];
             setting: components["schemas"]["SettingOut"];
             solution: components["schemas"]["SolutionOut"];
@@ -4425,6 +4425,18 @@ export interface components {
             volts: number;
         };
         /**
+         * PriceSpanOut
+         * @description A part of the day with one price, which may be below nothing.
+         */
+        PriceSpanOut: {
+            /** From Minute */
+            from_minute: number;
+            /** Per Kwh */
+            per_kwh: number;
+            /** To Minute */
+            to_minute: number;
+        };
+        /**
          * PricesIn
          * @description A file of hourly prices, and what comes on top of each; an empty one goes without.
          */
@@ -4752,7 +4764,7 @@ export interface components {
             kwh: number;
             made_of: components["schemas"]["MadeOfOut"];
             /** Price */
-            price: components["schemas"]["TariffBandIn"][];
+            price: components["schemas"]["PriceSpanOut"][];
             /** Rows */
             rows: components["schemas"]["DayOut"][];
             /** Stages */

@@ -1,7 +1,7 @@
 <script lang="ts">
   let { here }: { here: "space" | "power" } = $props();
   const TABS = [
-    { key: "space", path: "/space", name: "Space & crop" },
+    { key: "space", path: "/space", name: "The space and its crop" },
     { key: "power", path: "/power", name: "Power" },
   ] as const;
 </script>

@@ -2,7 +2,7 @@
 
 import type { components } from "../api/schema";
 import type { LengthUnit } from "../units/format";
-import { fromCm, heat, weight } from "../units/format";
+import { fromC, fromCm, heat, weight } from "../units/format";
 import catalogue from "../../../src/canopy/tables/words.json";
 
 export type Said = components["schemas"]["SaidOut"];
@@ -36,6 +36,8 @@ function written(value: number | string, kind: string, unit: LengthUnit): string
       return weight(value, unit, 2);
     case "heat":
       return heat(value, unit);
+    case "warmer":
+      return `${trimmed(fromC(value, inches ? "F" : "C", true), 1)} °${inches ? "F" : "C"}`;
     case "pct":
       return `${trimmed(value * 100, 0)} %`;
     default:

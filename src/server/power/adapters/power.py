@@ -321,7 +321,7 @@ def _said(
     else:
         found.append(said("power.cheapest"))
     saves = same.saved_by_dimming(same.here)
-    if saves > LEAST_SHARE:
+    if less >= WORTH_SAYING and saves >= WORTH_SAYING:
         found.append(said("power.dimming", share=saves))
     if plants:
         found.append(said("power.each", cost=season.cost / plants, currency=run.tariff.currency))

@@ -23,7 +23,7 @@ from server.runs.schemas.levers import (
     SettingOut,
     WindowOut,
 )
-from server.spaces.schemas import PlotIn, StandIn, TariffBandIn
+from server.spaces.schemas import PlotIn, PriceSpanOut, StandIn
 
 
 class BenchIn(LeversIn):
@@ -221,5 +221,5 @@ class BenchOut(Schema):
     heat_btu_per_h: float
     geometry: GeometryOut
     dial: DialOut
-    price: list[TariffBandIn]
+    price: list[PriceSpanOut]
     made_of: MadeOfOut

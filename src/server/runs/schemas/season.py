@@ -30,7 +30,7 @@ from server.runs.schemas.levers import (
     SettingOut,
     WindowOut,
 )
-from server.spaces.schemas import TariffBandIn
+from server.spaces.schemas import PriceSpanOut
 
 AimName = Literal[Aim, "moves"]
 OnWish = Literal["fixed", "cheap", "cool"]
@@ -151,6 +151,6 @@ class SeasonOut(Schema):
     cost: float
     common_height: bool
     trips: int
-    price: list[TariffBandIn]
+    price: list[PriceSpanOut]
     ceiling_cm: float
     made_of: MadeOfOut

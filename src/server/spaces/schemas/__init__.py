@@ -48,6 +48,14 @@ class TariffBandIn(Strict):
     last: DayOfYear = ""
 
 
+class PriceSpanOut(Schema):
+    """A part of the day with one price, which may be below nothing."""
+
+    from_minute: int
+    to_minute: int
+    per_kwh: float
+
+
 class MeasuredDaylightIn(Strict):
     """Daylight read with a sensor, as a day's sum."""
 

@@ -54,8 +54,8 @@
     install?.steps.find((step) => step.name === opened.name) ?? next ?? install?.steps[0],
   );
   const at = $derived(install?.steps.findIndex((step) => step.name === shown?.name) ?? 0);
-  function turn(by: number): void {
-    const step = install?.steps[at + by];
+  function turn(by: number, from = at): void {
+    const step = install?.steps[from + by];
     if (step) opened.open(step.name);
     globalThis.scrollTo({ top: 0 });
   }
@@ -104,7 +104,11 @@
           number={at + 1}
           unit={account.unit}
           {tick}
-          after={() => turn(1)}
+          after={(name) =>
+            turn(
+              1,
+              install?.steps.findIndex((step) => step.name === name),
+            )}
         />{/key}
       <div class="flex gap-3">
         <button class="btn min-h-14 flex-1" disabled={at === 0} onclick={() => turn(-1)}

@@ -12,7 +12,7 @@
     number: number;
     unit: LengthUnit;
     tick: (step: StepName, body: TickIn | null) => Promise<void>;
-    after?: () => void;
+    after?: (step: StepName) => void;
   }
   let { step, number, unit, tick, after }: Props = $props();
   const id = $props.id();
@@ -27,8 +27,10 @@
   async function send(event: SubmitEvent): Promise<void> {
     event.preventDefault();
     const body = Object.fromEntries(step.asks.map((name) => [name, read[name] ?? null]));
+    // by the time it is kept another step may stand here
+    const [name, asks] = [step.name, step.asks.length];
     const kept = await form.send(() => tick(step.name, body as TickIn));
-    if (kept && !step.asks.length) after?.();
+    if (kept && !asks) after?.(name);
   }
   async function undo(): Promise<void> {
     try {

@@ -1,11 +1,9 @@
 <script lang="ts">
   import { circuits } from "../../api/circuits.svelte";
   import type { Power, SpacePower } from "../../api/client";
-  import { account } from "../../api/grower.svelte";
   import { attempt, notice } from "../../parts/notice.svelte";
   import PutAway from "../../parts/PutAway.svelte";
   import { trim } from "../../units/format";
-  import { worded } from "../../words/said";
   import CircuitForm from "./CircuitForm.svelte";
   import { keepRoom } from "./power.svelte";
 
@@ -129,12 +127,10 @@
         Start them apart: {circuit.check.starts.map((group) => group.join(" + ")).join(", then ")}.
       </p>
     {/if}
-    {#each circuit.check.findings as each, i (i)}
-      <p class="text-error">{worded(each, account.unit)}</p>
-    {/each}
     <p class="quiet">
-      A lamp whose dial has no off is switched at its timer or strip. Check your local code; a
-      licensed electrician has the last word.
+      {power.watts_lowest > 0
+        ? "The dial does not switch the lamp off: its timer or its strip does. "
+        : ""}Check your local code; a licensed electrician has the last word.
     </p>
   {/if}
   <PutAway noun="circuit" rows={circuits.away} bringBack={(id) => circuits.putAway(id, false)} />

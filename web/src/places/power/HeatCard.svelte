@@ -40,7 +40,5 @@
     {#if heat.heating_saved > 0}
       In a heated room it spares {money(heat.heating_saved, power.currency)} of heating a day.
     {/if}
-    After half an hour a heat sink is usually {warmer(18)} to {warmer(30)} over the room and a driver
-    up to {warmer(35)}.
   </p>
 </section>

@@ -120,7 +120,7 @@
         <table class="table-sm stacked table">
           <thead>
             <tr>
-              <th scope="col"></th>
+              <th scope="col"><span class="sr-only">Over</span></th>
               <th scope="col" class="text-right">Energy</th>
               <th scope="col" class="text-right">Costs</th>
               <th scope="col" class="text-right">A mol on the canopy</th>

@@ -79,11 +79,11 @@
           .join(', ')}"
       >
         {#each y.ticks(4) as tick (tick)}
-          <line x1={LEFT} x2={width - RIGHT} y1={y(tick)} y2={y(tick)} class="grid" />
+          <line x1={LEFT} x2={width - RIGHT} y1={y(tick)} y2={y(tick)} class="rule" />
           <text x={LEFT - 6} y={y(tick) + 4} text-anchor="end">{tick.toFixed(2)}</text>
         {/each}
         {#each [0, 6, 12, 18, 24] as tick (tick)}
-          <line x1={x(tick)} x2={x(tick)} y1={TOP} y2={HEIGHT - BOTTOM} class="grid" />
+          <line x1={x(tick)} x2={x(tick)} y1={TOP} y2={HEIGHT - BOTTOM} class="rule" />
           <text x={x(tick)} y={HEIGHT - BOTTOM + 16} text-anchor="middle">{tick} h</text>
         {/each}
         <text x={LEFT} y={HEIGHT - 6}
@@ -135,7 +135,7 @@
           <th scope="col" class="text-right">Draws</th>
           <th scope="col" class="text-right">A day</th>
           <th scope="col" class="text-right">Costs</th>
-          <th scope="col"></th>
+          <th scope="col"><span class="sr-only">What is in its way</span></th>
         </tr>
       </thead>
       <tbody>
@@ -168,7 +168,7 @@
     font-size: 12px;
     fill: var(--quiet);
   }
-  .grid {
+  .rule {
     stroke: var(--color-base-300);
   }
   .here,
