@@ -11,7 +11,7 @@ from server.runs.demo import make_demo
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
 # the first of everything prepares tents, on machines that may be busy
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=30_000)
 
 ROOT = Path(__file__).parents[2]
 CHROMIUM = "/usr/bin/chromium"
@@ -50,7 +50,7 @@ def page(page, live_server):
             and complaints.append(m.text)
         ),
     )
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(20_000)
     page.live = live_server.url.replace("localhost", "127.0.0.1")
     yield page
     assert complaints == []

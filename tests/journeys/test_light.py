@@ -54,7 +54,7 @@ def test_a_step_lifts_its_plants(demo):
     demo.get_by_role("button", name="Bring it back").click()
     expect(demo.get_by_label("Lifts by (cm)")).to_have_value("14")
     demo.get_by_role("link", name="Bench").click()
-    expect(demo.get_by_text("step 14 cm")).to_be_visible()
+    expect(demo.get_by_text("step 14 cm")).to_be_visible(timeout=60_000)
 
 
 def test_lamps_are_added_moved_turned_tilted_unplugged_and_taken_out(demo):

@@ -115,7 +115,7 @@ def test_a_crop_from_the_library_in_a_window(demo):
     demo.get_by_text("Daylight, and heat").click()
     demo.get_by_label("Daylight on the plants").select_option("reckoned")
     demo.get_by_label("Latitude °N").fill("95")
-    demo.get_by_text("Hours with another price").click()
+    demo.get_by_text("Hours, days and seasons with another price").click()
     demo.get_by_role("button", name="Add hours").click()
     demo.get_by_text("Where plants stand, if not").click()
     demo.get_by_role("button", name="Add a plot").click()

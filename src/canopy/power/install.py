@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from typing import Literal, get_args
 
 from canopy.errors import CanopyError
-from canopy.power.circuit import CircuitCheck
+from canopy.power.circuit import CircuitCheck, electrical
 from canopy.power.cords import CordPath, Socket
 from canopy.power.hangers import MARGIN, Travel, Weighed
 from canopy.power.heat import DRIVER_RISE_K, SINK_RISE_K
@@ -36,10 +36,25 @@ SAFETY: frozenset[StepName] = frozenset(
 )
 """Those that stay in sight until they are done."""
 
-ReadingName = Literal["watts", "sink_c", "driver_c", "room_c", "tent_c", "on_minute", "off_minute"]
+ReadingName = Literal[
+    "watts",
+    "volts",
+    "amps",
+    "sink_c",
+    "driver_c",
+    "room_c",
+    "tent_c",
+    "on_minute",
+    "off_minute",
+    "second_on_minute",
+    "second_off_minute",
+]
+SECOND: tuple[ReadingName, ...] = ("second_on_minute", "second_off_minute")
+"""Of the timer's second channel, where there is one."""
+
 READINGS: dict[StepName, tuple[ReadingName, ...]] = {
-    "timer": ("on_minute", "off_minute"),
-    "watts": ("watts",),
+    "timer": ("on_minute", "off_minute", *SECOND),
+    "watts": ("watts", "volts", "amps"),
     "warm": ("sink_c", "driver_c", "room_c", "tent_c"),
 }
 NEEDED: dict[StepName, tuple[ReadingName, ...]] = {
@@ -49,12 +64,16 @@ NEEDED: dict[StepName, tuple[ReadingName, ...]] = {
 }
 READING_LIMITS: dict[ReadingName, tuple[float, float]] = {
     "watts": (0.0, 100_000.0),
+    "volts": (50.0, 500.0),
+    "amps": (0.0, 400.0),
     "sink_c": (-40.0, 200.0),
     "driver_c": (-40.0, 200.0),
     "room_c": (-40.0, 60.0),
     "tent_c": (-40.0, 80.0),
     "on_minute": (0.0, 1439.0),
     "off_minute": (0.0, 1439.0),
+    "second_on_minute": (0.0, 1439.0),
+    "second_off_minute": (0.0, 1439.0),
 }
 
 WATTS_AGREE = 0.08
@@ -67,16 +86,12 @@ class Step:
 
     name: StepName
     lines: tuple[Said, ...]
+    readings: tuple[ReadingName, ...] = ()
 
     @property
     def safety(self) -> bool:
         """Whether it stays in sight until it is done."""
         return self.name in SAFETY
-
-    @property
-    def readings(self) -> tuple[ReadingName, ...]:
-        """What is read."""
-        return READINGS.get(self.name, ())
 
 
 @dataclass(frozen=True)
@@ -91,11 +106,15 @@ class Channel:
 
 @dataclass(frozen=True)
 class HungAt:
-    """One lamp: where its hangers go, how high it hangs at first, and its cord's way."""
+    """One lamp: where its hangers go, how high it hangs at first, its cord's way.
+
+    ``sold_apart`` is what does not come with it.
+    """
 
     marks_cm: tuple[tuple[float, float], ...]
     face_cm: float
     cord: CordPath
+    sold_apart: str = ""
 
 
 @dataclass(frozen=True)
@@ -141,9 +160,20 @@ def install_steps(facts: Facts) -> tuple[Step, ...]:
         "glasses": [said("install.glasses")] + [said("install.uv")] * facts.ultraviolet,
         "frame": _frame(facts.weight),
         "marks": [
-            said("install.mark", lamp=k + 1, x_cm=x, y_cm=y)
-            for k, lamp in enumerate(facts.lamps)
-            for x, y in lamp.marks_cm
+            *(
+                said("install.apart", lamp=k + 1, what=lamp.sold_apart)
+                for k, lamp in enumerate(facts.lamps)
+                if lamp.sold_apart
+            ),
+            *(
+                said("install.hangers", lamp=k + 1, count=len(lamp.marks_cm))
+                for k, lamp in enumerate(facts.lamps)
+            ),
+            *(
+                said("install.mark", lamp=k + 1, x_cm=x, y_cm=y)
+                for k, lamp in enumerate(facts.lamps)
+                for x, y in lamp.marks_cm
+            ),
         ],
         "hang": [
             *(
@@ -177,7 +207,10 @@ def install_steps(facts: Facts) -> tuple[Step, ...]:
     }
     if facts.tent_rise_k is not None:
         lines["warm"].append(said("install.tent", rise_k=facts.tent_rise_k))
-    return tuple(Step(name, tuple(lines[name])) for name in STEPS)
+    asks = {step: list(names) for step, names in READINGS.items()}
+    if len(facts.channels) < len(SECOND):
+        asks["timer"] = [name for name in asks["timer"] if name not in SECOND]
+    return tuple(Step(name, tuple(lines[name]), tuple(asks.get(name, ()))) for name in STEPS)
 
 
 def _frame(weight: Weighed) -> list[Said]:
@@ -268,6 +301,8 @@ class Planned:
     off_minute: int
     watts: float
     tent_rise_k: float | None = None
+    second_on_minute: int | None = None
+    second_off_minute: int | None = None
 
 
 @dataclass(frozen=True)
@@ -306,6 +341,9 @@ def check_reading(step: StepName, values: Mapping[str, float | None]) -> dict[st
         if not low <= value <= high:
             raise CanopyError(f"It should be from {low:g} to {high:g}.", name)
         kept[name] = float(value)
+    if "volts" in kept and "amps" in kept:
+        # refused here, where it can still be read again
+        electrical(kept["volts"], kept["watts"], kept["amps"])
     return kept
 
 
@@ -314,24 +352,45 @@ def verdict(step: StepName, read: Mapping[str, float], planned: Planned) -> Verd
     if step == "timer":
         return _timer(read, planned)
     if step == "watts":
-        off = read["watts"] / planned.watts - 1 if planned.watts else 0.0
-        if abs(off) <= WATTS_AGREE:
-            return Verdict(
-                True, (said("install.watts_agree", read=read["watts"], planned=planned.watts),)
-            )
-        code = "install.watts_more" if off > 0 else "install.watts_less"
-        figures = {"read": read["watts"], "planned": planned.watts, "share": abs(off)}
-        return Verdict(False, (said(code, **figures),))
+        return _watts(read, planned)
     if step == "warm":
         return _warm(read, planned)
     return None
 
 
+def _watts(read: Mapping[str, float], planned: Planned) -> Verdict:
+    off = read["watts"] / planned.watts - 1 if planned.watts else 0.0
+    figures = {"read": read["watts"], "planned": planned.watts}
+    well = abs(off) <= WATTS_AGREE
+    if well:
+        lines = [said("install.watts_agree", **figures)]
+    else:
+        code = "install.watts_more" if off > 0 else "install.watts_less"
+        lines = [said(code, share=abs(off), **figures)]
+    if "volts" in read and "amps" in read:
+        drawn = electrical(read["volts"], read["watts"], read["amps"], measured=True)
+        lines.append(
+            said(
+                "install.meter",
+                volts=drawn.volts,
+                amps=drawn.amps,
+                va=drawn.va,
+                factor=drawn.power_factor,
+            )
+        )
+    return Verdict(well, tuple(lines))
+
+
 def _timer(read: Mapping[str, float], planned: Planned) -> Verdict:
     lines = []
-    for name, code in (("on_minute", "install.timer_on"), ("off_minute", "install.timer_off")):
+    for name, code in (
+        ("on_minute", "install.timer_on"),
+        ("off_minute", "install.timer_off"),
+        ("second_on_minute", "install.second_on"),
+        ("second_off_minute", "install.second_off"),
+    ):
         wanted = getattr(planned, name)
-        if round(read[name]) != wanted:
+        if wanted is not None and name in read and round(read[name]) != wanted:
             lines.append(said(code, read=clock_words(read[name]), planned=clock_words(wanted)))
     return Verdict(not lines, tuple(lines) or (said("install.timer_agrees"),))
 

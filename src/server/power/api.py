@@ -8,7 +8,8 @@ from ninja.security import django_auth
 from pydantic import Field
 
 from server.accounts.api import grower_of
-from server.common.schemas import PROBLEMS, Id
+from server.common.schemas import CHANGES, PROBLEMS, Id
+from server.common.versions import IdempotencyKey, IfMatch, expected, key_of
 from server.power import selectors, services
 from server.power.adapters.install import Install, StepName, install_of, left_of
 from server.power.adapters.power import (
@@ -49,10 +50,13 @@ def sheets(
     return sheet_paybacks(standing, kept_of(run), wanted, price)
 
 
-@router.put("/{int:run_id}/plants", response={200: RunOut, **PROBLEMS})
-def keep_plants(request: HttpRequest, run_id: int, payload: PlantsIn) -> Run:
+@router.put("/{int:run_id}/plants", response={200: RunOut, **CHANGES})
+def keep_plants(
+    request: HttpRequest, run_id: int, payload: PlantsIn, if_match: IfMatch = None
+) -> Run:
     """Say how many plants share what a run costs."""
-    return services.keep_plants(run_of(grower_of(request), run_id), payload.plants)
+    run = run_of(grower_of(request), run_id)
+    return services.keep_plants(run, payload.plants, expected(if_match))
 
 
 def _install(run: Run) -> Install:
@@ -66,18 +70,26 @@ def run_install(request: HttpRequest, run_id: int) -> Install:
 
 
 @router.put("/{int:run_id}/install/{step}", response={200: InstallOut, **PROBLEMS})
-def tick(request: HttpRequest, run_id: int, step: StepName, payload: TickIn) -> Install:
-    """Note that a step is done, with what was read."""
+def tick(
+    request: HttpRequest,
+    run_id: int,
+    step: StepName,
+    payload: TickIn,
+    idempotency_key: IdempotencyKey = None,
+) -> Install:
+    """Note that a step is done, with what was read; with one key it is noted once."""
     run = run_of(grower_of(request), run_id)
-    services.tick(run, step, payload.model_dump())
+    services.tick(run, step, payload.model_dump(), key_of(idempotency_key))
     return _install(run)
 
 
 @router.delete("/{int:run_id}/install/{step}", response={200: InstallOut, **PROBLEMS})
-def untick(request: HttpRequest, run_id: int, step: StepName) -> Install:
+def untick(
+    request: HttpRequest, run_id: int, step: StepName, idempotency_key: IdempotencyKey = None
+) -> Install:
     """Take a step back."""
     run = run_of(grower_of(request), run_id)
-    services.untick(run, step)
+    services.untick(run, step, key_of(idempotency_key))
     return _install(run)
 
 

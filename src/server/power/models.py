@@ -15,8 +15,11 @@ class InstallTick(models.Model):
     step = models.CharField(max_length=12)
     done = models.BooleanField(default=True)
     readings = models.JSONField(default=dict)
+    # given by whoever sent it, so that sent twice it is kept once
+    key = models.UUIDField(null=True)
     made_at = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["id"]
         indexes = [models.Index(fields=["run", "step"], name="ticks_of_a_step")]
+        constraints = [models.UniqueConstraint(fields=["run", "key"], name="one_tick_a_key")]

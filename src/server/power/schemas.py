@@ -7,10 +7,8 @@ from ninja import Schema
 from pydantic import Field
 
 from server.common.schemas import SaidOut, Strict
-from server.power.adapters.install import StepName
+from server.power.adapters.install import ReadingName, StepName
 from server.runs.schemas.levers import WindowOut
-
-ReadingName = Literal["watts", "sink_c", "driver_c", "room_c", "tent_c", "on_minute", "off_minute"]
 
 
 class UseOut(Schema):
@@ -207,12 +205,16 @@ class TickIn(Strict):
     """What was read at a step; temperatures in degrees Celsius, minutes after midnight."""
 
     watts: float | None = None
+    volts: float | None = None
+    amps: float | None = None
     sink_c: float | None = None
     driver_c: float | None = None
     room_c: float | None = None
     tent_c: float | None = None
     on_minute: float | None = None
     off_minute: float | None = None
+    second_on_minute: float | None = None
+    second_off_minute: float | None = None
 
 
 class VerdictOut(Schema):

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import replace
-from datetime import date, tzinfo
+from datetime import date, datetime, tzinfo
 from functools import lru_cache
 from typing import Any
 
@@ -66,7 +66,7 @@ from canopy.light.enclosure import WALLS, Enclosure
 from canopy.light.linings import check_linings, lined_box, other_linings
 from canopy.light.linings import linings as linings
 from canopy.light.stands import Stand
-from canopy.power.circuit import PRESETS, Lead, Limits, Load
+from canopy.power.circuit import PRESETS, Lead, Limits, Load, gauge_mm2, gauge_of
 from canopy.power.hanging import check_headroom
 from canopy.power.hourly import Contract, HourlyPrices
 from canopy.power.tariff import Tariff, TariffBand, Tier
@@ -163,8 +163,28 @@ def loads_of(row: Circuit) -> list[Load]:
     return [Load(**each) for each in row.loads]
 
 
-def check_circuit_rows(values: dict[str, Any]) -> None:
-    """Raise a sentence when a circuit's figures do not go together."""
+def wire_gauge(copper_mm2: float) -> float:
+    """Return the American gauge nearest to so much copper."""
+    return gauge_of(copper_mm2)
+
+
+def circuit_rows(values: dict[str, Any]) -> dict[str, Any]:
+    """Return a circuit's figures as they are kept: a lead's copper in mm2, however it was given.
+
+    Raises
+    ------
+    CanopyError
+        When they do not go together.
+    """
+    values = dict(values)
+    gauge = values.pop("lead_gauge", None)
+    if values["lead_mm2"] is None and gauge is not None:
+        values["lead_mm2"] = gauge_mm2(gauge)
+    _check_circuit(values)
+    return values
+
+
+def _check_circuit(values: dict[str, Any]) -> None:
     if (values["lead_m"] is None) != (values["lead_mm2"] is None):
         raise CanopyError("Give both the lead's length and its copper, or neither.", "lead_m")
     for i, each in enumerate(values["loads"]):
@@ -180,8 +200,8 @@ def read_price_file(text: str, zone: tzinfo) -> HourlyPrices:
 
 
 @lru_cache(maxsize=16)
-def hourly_prices(price_file_id: int) -> HourlyPrices:
-    """Return the prices a space keeps; such a row never changes."""
+def hourly_prices(price_file_id: int, made_at: datetime) -> HourlyPrices:
+    """Return the prices a space keeps; when it was made tells one from another of its number."""
     row = PriceFile.objects.get(pk=price_file_id)
     return HourlyPrices(row.first, tuple(row.per_kwh))
 
@@ -189,9 +209,10 @@ def hourly_prices(price_file_id: int) -> HourlyPrices:
 def contract_of(space: Space, tariff: TariffRow, zone: tzinfo) -> Contract:
     """Return what power costs in a space on any day: hourly prices where it has any."""
     last = space.present_prices()
-    if last is None or not hourly_prices(last.pk).per_kwh:
+    prices = None if last is None else hourly_prices(last.pk, last.created_at)
+    if last is None or prices is None or not prices.per_kwh:
         return Contract(tariff_of(tariff), zone)
-    return Contract(tariff_of(tariff), zone, hourly_prices(last.pk), last.adds_per_kwh)
+    return Contract(tariff_of(tariff), zone, prices, last.adds_per_kwh)
 
 
 def presets() -> list[Limits]:

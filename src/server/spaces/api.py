@@ -167,15 +167,20 @@ def keep_power(
     return SpacePowerOut.of(power.keep_power(space, circuit, values, expected(if_match)))
 
 
-@router.put("/{int:space_id}/tariff", response={200: SpaceOut, **PROBLEMS})
-def change_tariff(request: HttpRequest, space_id: int, payload: TariffIn) -> Space:
+@router.put("/{int:space_id}/tariff", response={200: SpaceOut, **CHANGES})
+def change_tariff(
+    request: HttpRequest, space_id: int, payload: TariffIn, if_match: IfMatch = None
+) -> Space:
     """Say what power costs in a space from a day on."""
     space = selectors.space_of(grower_of(request), space_id)
-    return power.change_tariff(space, payload.model_dump())
+    return power.change_tariff(space, payload.model_dump(), expected(if_match))
 
 
-@router.put("/{int:space_id}/prices", response={200: SpacePowerOut, **PROBLEMS})
-def keep_prices(request: HttpRequest, space_id: int, payload: PricesIn) -> SpacePowerOut:
+@router.put("/{int:space_id}/prices", response={200: SpacePowerOut, **CHANGES})
+def keep_prices(
+    request: HttpRequest, space_id: int, payload: PricesIn, if_match: IfMatch = None
+) -> SpacePowerOut:
     """Keep a file of hourly prices for a space, or go without any."""
     space = selectors.space_of(grower_of(request), space_id)
-    return SpacePowerOut.of(power.keep_prices(space, payload.text, payload.adds_per_kwh))
+    kept = power.keep_prices(space, payload.text, payload.adds_per_kwh, expected(if_match))
+    return SpacePowerOut.of(kept)

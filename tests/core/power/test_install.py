@@ -18,6 +18,12 @@ PLAN = Planned(on_minute=360, off_minute=1080, watts=630, tent_rise_k=4)
         ("watts", {"watts": 641}, ["install.watts_agree"]),
         ("watts", {"watts": 760}, ["install.watts_more"]),
         ("watts", {"watts": 0}, ["install.watts_less"]),
+        # 972.3 W at 232 V, 4.25 A -> power factor 0.986 (common practice, no source)
+        (
+            "watts",
+            {"watts": 630, "volts": 232, "amps": 2.754},
+            ["install.watts_agree", "install.meter"],
+        ),
         ("warm", {"sink_c": 47, "room_c": 21}, ["install.warm_well"]),
         (
             "warm",

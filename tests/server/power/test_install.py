@@ -27,7 +27,8 @@ def test_cords_are_tied_before_plants_come_and_the_marks_are_this_tents(grower, 
     assert sum(x for x, _ in marks) == pytest.approx(4 * BOX_ROOM["width_cm"] / 2)
     assert sum(y for _, y in marks) == pytest.approx(4 * BOX_ROOM["depth_cm"] / 2)
     spoken = said(step(found, "marks")["lines"])
-    assert spoken[0].startswith("Lamp 1: a hanger 25.7 cm from the left wall")
+    assert spoken[0] == "Lamp 1 hangs on 4."
+    assert spoken[1].startswith("Lamp 1: a hanger 25.7 cm from the left wall")
     assert "circuit.well" not in [each["code"] for each in step(found, "circuit")["lines"]]
 
 
@@ -46,8 +47,33 @@ def test_timer_watts_and_warmth_are_held_against_the_plan(grower, run, to):
     assert step(grower("put", f"{to}/watts", {"watts": watts})[1], "watts")["verdict"]["well"]
     doubled = grower("put", f"{to}/watts", {"watts": 2 * watts})[1]
     assert not step(doubled, "watts")["verdict"]["well"]
+    # 232 V and 4.25 A, as on the check beside the sums (common practice): the meter's own figures
+    whole = {"watts": watts, "volts": 232, "amps": watts / 232 / 0.986}
+    lines = step(grower("put", f"{to}/watts", whole)[1], "watts")["verdict"]["lines"]
+    assert "a power factor of 0.99" in said(lines)[1]
+    assert grower("put", f"{to}/watts", {**whole, "amps": 0.01})[0] == 422
     # nothing is written over
-    assert InstallTick.objects.filter(step="watts").count() == 2
+    assert InstallTick.objects.filter(step="watts").count() == 3
+
+
+def test_a_second_channel_is_typed_back_too(grower, run, to):
+    assert step(grower("get", to)[1], "timer")["asks"] == ["on_minute", "off_minute"]
+    stages = [each["id"] for each in grower.named("crops", "Potted chrysanthemums")["stages"]]
+    six = grower.named("fixtures", "Wickerlight Six")["id"]
+    strip = grower.named("fixtures", "Sill Strip 30")["id"]
+    lamp = {"fixture_id": six, "x_cm": 60, "y_cm": 45, "turn_deg": 0}
+    other = {**lamp, "fixture_id": strip, "group": 1}
+    grower("put", f"runs/{run['id']}/lamps", {"lamps": [lamp, other]})
+    group = {"dial_pct": 100, "windows": [{"on_minute": 300, "hours": 2}]}
+    grower("put", f"runs/{run['id']}/stages/{stages[0]}/groups/1", group)
+    found = grower("get", to)[1]
+    first, second = found["channels"]
+    assert (second["on_minute"], second["off_minute"], second["group"]) == (300, 420, 1)
+    assert len(step(found, "timer")["asks"]) == 4
+    read = {"on_minute": first["on_minute"], "off_minute": first["off_minute"]}
+    read |= {"second_on_minute": 360, "second_off_minute": 420}
+    lines = step(grower("put", f"{to}/timer", read)[1], "timer")["verdict"]["lines"]
+    assert [line["code"] for line in lines] == ["install.second_on"]
 
 
 def test_what_is_not_done_for_safety_stays_in_sight(grower, run, to):

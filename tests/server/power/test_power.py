@@ -106,6 +106,16 @@ def test_prices_by_the_hour_move_the_cheapest_hours_and_stay_with_the_night(grow
     if on["on_minute"] % 60 == 0 and on["hours"] == int(on["hours"]):
         mean = sum(day[h] + 0.05 for h in hours) / len(hours)
         assert cheap["same"]["now"]["cost"] == pytest.approx(kwh * mean)
+    # every day is like the others: nothing is gained by moving
+    assert "power.daily" not in [line["code"] for line in cheap["said"]]
+    odd = [0.1 if (h < 12) == (d % 2 == 0) else 0.5 for d in range(14) for h in range(24)]
+    body["text"] = hourly(first, odd)
+    grower("put", f"spaces/{run['space_id']}/prices", body)
+    # the first stage is the one whose days the file knows
+    stage = grower.named("crops", "Potted chrysanthemums")["stages"][0]["id"]
+    wild = grower("get", f"{to}/power?stage_id={stage}")[1]
+    daily = next(line for line in wild["said"] if line["code"] == "power.daily")
+    assert 0 < daily["figures"]["saved"] < wild["whole_stage"]["cost"]
     gone = grower("put", f"spaces/{run['space_id']}/prices", {"text": ""})[1]
     assert gone["prices"] is None
     assert grower("get", f"{to}/power")[1]["prices_known_until"] is None
@@ -247,6 +257,17 @@ def test_in_how_many_days_a_sheet_pays(grower, run, to):
 def test_circuits_that_cannot_be(grower, change, field):
     status, problem = grower("post", "spaces/circuits", {**CIRCUIT, **change})
     assert (status, fields(problem)) == (422, [field])
+
+
+def test_a_lead_is_known_by_its_gauge_too(grower):
+    given = {**CIRCUIT, "lead_m": 9.144, "lead_mm2": None, "lead_gauge": 14}
+    made = grower("post", "spaces/circuits", given)[1]
+    # ASTM B258 (from memory): 14 gauge is 2.08 mm2
+    assert made["lead_mm2"] == pytest.approx(2.08, abs=0.005)
+    assert made["lead_gauge"] == 14
+    # sent back as it was answered, it stays; the copper is what counts
+    same = {name: made[name] for name in given}
+    assert grower("put", f"spaces/circuits/{made['id']}", same)[1]["lead_mm2"] == made["lead_mm2"]
 
 
 def test_circuits_are_put_away_and_come_back_and_a_late_change_is_told(grower, run, to, room):

@@ -898,7 +898,7 @@ export interface paths {
         get?: never;
         /**
          * Tick
-         * @description Note that a step is done, with what was read.
+         * @description Note that a step is done, with what was read; with one key it is noted once.
          */
         put: operations["server_power_api_tick"];
         post?: never;
@@ -2094,6 +2094,11 @@ export interface components {
             continuous_share: number;
             /** Cord A */
             cord_a?: number | null;
+            /**
+             * Lead Gauge
+             * @description its American gauge, where its copper is not given in mm2
+             */
+            lead_gauge?: number | null;
             /** Lead M */
             lead_m?: number | null;
             /** Lead Mm2 */
@@ -2133,6 +2138,11 @@ export interface components {
             cord_a?: number | null;
             /** Id */
             id: number;
+            /**
+             * Lead Gauge
+             * @description its American gauge, where its copper is not given in mm2
+             */
+            lead_gauge?: number | null;
             /** Lead M */
             lead_m?: number | null;
             /** Lead Mm2 */
@@ -5496,7 +5506,7 @@ export interface components {
          */
         StepOut: {
             /** Asks */
-            asks: ("watts" | "sink_c" | "driver_c" | "room_c" | "tent_c" | "on_minute" | "off_minute")[];
+            asks: ("watts" | "volts" | "amps" | "sink_c" | "driver_c" | "room_c" | "tent_c" | "on_minute" | "off_minute" | "second_on_minute" | "second_off_minute")[];
             /** Done At */
             done_at: string | null;
             /** Lines */
@@ -5690,6 +5700,8 @@ export interface components {
          * @description What was read at a step; temperatures in degrees Celsius, minutes after midnight.
          */
         TickIn: {
+            /** Amps */
+            amps?: number | null;
             /** Driver C */
             driver_c?: number | null;
             /** Off Minute */
@@ -5698,10 +5710,16 @@ export interface components {
             on_minute?: number | null;
             /** Room C */
             room_c?: number | null;
+            /** Second Off Minute */
+            second_off_minute?: number | null;
+            /** Second On Minute */
+            second_on_minute?: number | null;
             /** Sink C */
             sink_c?: number | null;
             /** Tent C */
             tent_c?: number | null;
+            /** Volts */
+            volts?: number | null;
             /** Watts */
             watts?: number | null;
         };
@@ -9317,7 +9335,9 @@ export interface operations {
     server_power_api_tick: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 run_id: number;
                 step: "glasses" | "frame" | "marks" | "hang" | "driver" | "cord" | "strip" | "circuit" | "timer" | "light" | "watts" | "warm" | "plants";
@@ -9389,7 +9409,9 @@ export interface operations {
     server_power_api_untick: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
             path: {
                 run_id: number;
                 step: "glasses" | "frame" | "marks" | "hang" | "driver" | "cord" | "strip" | "circuit" | "timer" | "light" | "watts" | "warm" | "plants";
@@ -9829,7 +9851,9 @@ export interface operations {
     server_power_api_keep_plants: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 run_id: number;
             };
@@ -9870,6 +9894,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12726,7 +12759,9 @@ export interface operations {
     server_spaces_api_keep_prices: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 space_id: number;
             };
@@ -12774,6 +12809,15 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -12797,7 +12841,9 @@ export interface operations {
     server_spaces_api_change_tariff: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
             path: {
                 space_id: number;
             };
@@ -12838,6 +12884,15 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
                 headers: {
                     [name: string]: unknown;
                 };

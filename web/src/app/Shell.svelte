@@ -17,7 +17,9 @@
 
   let { children }: { children: Snippet } = $props();
 
-  const here = $derived(route.pathname === "/" ? "/bench" : route.pathname);
+  /** Power is a part of the space's place. */
+  const WITHIN: Record<string, string> = { "/": "/bench", "/power": "/space" };
+  const here = $derived(WITHIN[route.pathname] ?? route.pathname);
   const grower = $derived(account.grower);
 
   let menu = $state(false);

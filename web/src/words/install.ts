@@ -20,10 +20,14 @@ export const STEP: Record<StepName, { title: string; short: string }> = {
 
 export const READ: Record<Install["steps"][number]["asks"][number], string> = {
   watts: "Watts read",
+  volts: "Volts, if it shows them",
+  amps: "Amps, if it shows them",
   sink_c: "Heat sink",
   driver_c: "Driver, if you can reach it",
   room_c: "Room",
   tent_c: "In the tent",
   on_minute: "It comes on at",
   off_minute: "It goes off at",
+  second_on_minute: "Second channel on at",
+  second_off_minute: "Second channel off at",
 };

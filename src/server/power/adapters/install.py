@@ -15,12 +15,12 @@ from canopy.power.install import (
     Facts,
     HungAt,
     Planned,
-    ReadingName,
     Verdict,
     check_reading,
     install_steps,
     verdict,
 )
+from canopy.power.install import ReadingName as ReadingName
 from canopy.power.install import StepName as StepName
 from canopy.words import Said
 from server.power.adapters.power import (
@@ -139,7 +139,8 @@ def install_of(run: Standing, room: Space, kept: Kept, ticks: Mapping[str, Insta
     facts = Facts(
         weight=hanging.weight,
         lamps=tuple(
-            HungAt(tuple(lamp.marks_cm), lamp.face_cm, lamp.cord) for lamp in hanging.lamps
+            HungAt(tuple(lamp.marks_cm), lamp.face_cm, lamp.cord, lamp.sold_apart)
+            for lamp in hanging.lamps
         ),
         height_cm=day.lamp_cm - day.tops_cm,
         ratchets=hanging.ratchets,
@@ -152,7 +153,14 @@ def install_of(run: Standing, room: Space, kept: Kept, ticks: Mapping[str, Insta
         watts=day.watts,
         tent_rise_k=inside.tent_rise_k,
     )
-    planned = Planned(channels[0].on_minute, channels[0].off_minute, day.watts, inside.tent_rise_k)
+    planned = Planned(
+        channels[0].on_minute,
+        channels[0].off_minute,
+        day.watts,
+        inside.tent_rise_k,
+        channels[1].on_minute if len(channels) > 1 else None,
+        channels[1].off_minute if len(channels) > 1 else None,
+    )
     return Install(
         run_id=run.run_id,
         space=run.space.name,

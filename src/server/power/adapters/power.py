@@ -5,6 +5,8 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import Any
 
+import numpy as np
+
 from canopy.daylight.lampday import Window
 from canopy.errors import CanopyError
 from canopy.plan.bench import Bench
@@ -25,6 +27,7 @@ from canopy.power.hangers import (
     weighed,
 )
 from canopy.power.heat import M3_H_PER_CFM, Warmth, heating_saved, warmth
+from canopy.power.hourly import Contract, cost_of_starts, daily_starts
 from canopy.power.install import circuit_well, cord_short, weight_said
 from canopy.power.tariff import Tariff, best_start
 from canopy.words import Said, said
@@ -208,13 +211,14 @@ def power_of(
     day, whole, all_days = _uses(stage, season)
     space = stage.ready.space
     contract = contract_of(run)
+    saved = _saved_by_moving(stage, contract, season, whole)
     days = [season.first + timedelta(days=k) for k in range(season.days)]
     return PowerAnswer(
         stage_id=stage_id,
         stage=part.stage.name,
         currency=run.tariff.currency,
         findings=_findings(circuit, hanging),
-        said=_said(run, same, here, all_days, plants),
+        said=_said(run, same, here, all_days, plants, saved),
         day=day,
         whole_stage=whole,
         season=all_days,
@@ -308,6 +312,7 @@ def _said(
     here: WayToLight,
     season: Use,
     plants: int | None,
+    saved_by_moving: float,
 ) -> list[Said]:
     now = same.now
     found = [said("power.answer", kwh=now.kwh, cost=now.cost, currency=run.tariff.currency)]
@@ -323,9 +328,32 @@ def _said(
     saves = same.saved_by_dimming(same.here)
     if less >= WORTH_SAYING and saves >= WORTH_SAYING:
         found.append(said("power.dimming", share=saves))
+    currency = run.tariff.currency
+    if saved_by_moving:
+        found.append(said("power.daily", saved=saved_by_moving, currency=currency))
     if plants:
         found.append(said("power.each", cost=season.cost / plants, currency=run.tariff.currency))
     return found
+
+
+def _saved_by_moving(stage: _Stage, contract: Contract, season: SeasonAnswer, whole: Use) -> float:
+    """Return what a controller saves over a stage that comes on at another time each day.
+
+    Nothing without hourly prices, beside daylight, or where it is not worth saying.
+    """
+    day = stage.problem.losses.day
+    if contract.prices is None or day.sun is not None or not whole.cost > 0:
+        return 0.0
+    firsts = [s for s in season.stages if s.stage_id == stage.part.stage.pk]
+    start = season.first + timedelta(days=firsts[0].first_day)
+    prices = contract.by_minute([start + timedelta(days=k) for k in range(whole.days)])
+    hours = float(stage.ready.space.hours[stage.index[2]])
+    step = stage.problem.timer_step_min
+    moved = daily_starts(prices, hours, step, day.night_h, stage.on_minute)
+    still = np.full(len(prices), stage.on_minute)
+    less = cost_of_starts(prices, still, hours) - cost_of_starts(prices, moved, hours)
+    saved = float(less.sum()) * whole.kwh_a_day
+    return saved if saved >= WORTH_SAYING * whole.cost else 0.0
 
 
 WORTH_SAYING = 0.02

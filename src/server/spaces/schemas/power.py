@@ -7,8 +7,15 @@ from ninja import Schema
 from pydantic import Field, StringConstraints
 
 from server.common.schemas import Currency, Id, Name, Strict, within
-from server.spaces.adapters import MOST_BANDS, MOST_TIERS, PRICE, TARIFF_LIMITS, TIER_LIMITS
-from server.spaces.models import PriceFile, Space
+from server.spaces.adapters import (
+    MOST_BANDS,
+    MOST_TIERS,
+    PRICE,
+    TARIFF_LIMITS,
+    TIER_LIMITS,
+    wire_gauge,
+)
+from server.spaces.models import Circuit, PriceFile, Space
 from server.spaces.schemas import TariffBandIn
 
 Amps = Annotated[float, Field(gt=0, le=400)]
@@ -46,6 +53,9 @@ class CircuitIn(Strict):
     cord_a: Amps | None = None
     lead_m: float | None = Field(None, ge=0, le=500)
     lead_mm2: float | None = Field(None, gt=0, le=50)
+    lead_gauge: float | None = Field(
+        None, ge=0, le=30, description="its American gauge, where its copper is not given in mm2"
+    )
     chained: bool = False
     loads: list[LoadIn] = Field(default_factory=list, max_length=20)
     origins: dict[LimitName, LimitOrigin] = Field(default_factory=dict)
@@ -55,6 +65,10 @@ class CircuitOut(CircuitIn):
     id: int
     version: int
     removed: bool
+
+    @staticmethod
+    def resolve_lead_gauge(circuit: Circuit) -> float | None:
+        return None if circuit.lead_mm2 is None else wire_gauge(circuit.lead_mm2)
 
 
 class PresetOut(Schema):

@@ -9,7 +9,7 @@ from server.accounts.models import Grower
 from server.changes.services import keep_noted
 from server.common.problems import CanopyError
 from server.common.rows import Expected, held, keep
-from server.spaces.adapters import check_circuit_rows, check_tariff, read_price_file
+from server.spaces.adapters import check_tariff, circuit_rows, read_price_file
 from server.spaces.models import Circuit, PriceFile, Space
 from server.spaces.selectors import circuit_of, space_of
 from server.spaces.services import keep_tariff
@@ -21,7 +21,7 @@ MOST_PRICE_FILES = 5
 
 def add_circuit(grower: Grower, values: dict[str, Any]) -> Circuit:
     """Return a new circuit."""
-    check_circuit_rows(values)
+    values = circuit_rows(values)
     with transaction.atomic():
         if Circuit.objects.of(grower).count() >= MOST_CIRCUITS:
             raise CanopyError(f"{MOST_CIRCUITS} circuits are the most one grower can have.")
@@ -31,7 +31,7 @@ def add_circuit(grower: Grower, values: dict[str, Any]) -> Circuit:
 
 def change_circuit(circuit: Circuit, values: dict[str, Any], expected: Expected = None) -> Circuit:
     """Keep new figures for a circuit."""
-    check_circuit_rows(values)
+    values = circuit_rows(values)
     with held(circuit, expected) as row:
         keep(row, **values)
     return circuit_of(circuit.owner, circuit.pk)
@@ -53,21 +53,21 @@ def keep_power(
     return space_of(space.owner, space.pk)
 
 
-def change_tariff(space: Space, values: dict[str, Any]) -> Space:
+def change_tariff(space: Space, values: dict[str, Any], expected: Expected = None) -> Space:
     """Append what power costs from a day on; the old rows stay."""
     check_tariff(values)
-    with held(space) as row:
+    with held(space, expected) as row:
         keep_tariff(row, values)
     return space_of(space.owner, space.pk)
 
 
-def keep_prices(space: Space, text: str, adds_per_kwh: float) -> Space:
+def keep_prices(space: Space, text: str, adds_per_kwh: float, expected: Expected = None) -> Space:
     """Keep a file of hourly prices, or go without any when it is empty."""
     first, prices = timezone.now(), list[float]()
     if text.strip():
         found = read_price_file(text, space.owner.zone)
         first, prices = found.first, list(found.per_kwh)
-    with held(space) as row:
+    with held(space, expected) as row:
         PriceFile.objects.create(space=row, first=first, per_kwh=prices, adds_per_kwh=adds_per_kwh)
         old = row.price_files.order_by("-id").values_list("id", flat=True)[MOST_PRICE_FILES:]
         row.price_files.filter(pk__in=list(old)).delete()

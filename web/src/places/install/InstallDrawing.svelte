@@ -173,10 +173,8 @@
         height="11"
         class="driver"
       />
-      <text
-        x={(cornerX + socketX) / 2}
-        y={Z(install.socket_cm) - 40}
-        text-anchor={right ? "end" : "start"}>driver</text
+      <text x={(cornerX + socketX) / 2} y={Z(install.socket_cm) - 40} text-anchor="middle"
+        >driver</text
       >
     {/if}
     <text x={X(install.width_cm / 2)} y={sideHeight - 4} text-anchor="middle"

@@ -10,6 +10,7 @@
   } from "../../api/client";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
+  import { newKey } from "../../api/key";
   import { installs } from "../../api/installs.svelte";
   import Cautions from "../../parts/cautions/Cautions.svelte";
   import { View } from "../../parts/view.svelte";
@@ -41,7 +42,8 @@
 
   async function tick(step: StepName, body: TickIn | null): Promise<void> {
     if (!run) return;
-    const params = { path: { run_id: run.id, step } };
+    const header = { "Idempotency-Key": newKey() };
+    const params = { path: { run_id: run.id, step }, header };
     const path = "/api/runs/{run_id}/install/{step}" as const;
     install = await answer(
       body === null ? client.DELETE(path, { params }) : client.PUT(path, { params, body }),

@@ -21,8 +21,7 @@
   // svelte-ignore state_referenced_locally
   let read = $state<Record<string, number | null>>({ ...step.readings });
   const done = $derived(step.done_at !== null);
-  const CLOCKS = ["on_minute", "off_minute"];
-  const WATTS = "watts";
+  const UNIT: Record<string, string> = { watts: "W", volts: "V", amps: "A" };
 
   async function send(event: SubmitEvent): Promise<void> {
     event.preventDefault();
@@ -65,7 +64,7 @@
   </ul>
   <form class="flex flex-wrap items-end gap-3 print:hidden" onsubmit={send} novalidate>
     {#each step.asks as name (name)}
-      {#if CLOCKS.includes(name)}
+      {#if name.endsWith("_minute")}
         <ClockField
           label={READ[name]}
           bind:value={() => read[name] ?? 0, (v) => (read[name] = v)}
@@ -74,8 +73,8 @@
       {:else}
         <Figure
           label={READ[name]}
-          kind={name === WATTS ? "plain" : "temperature"}
-          unit={name === WATTS ? "W" : undefined}
+          kind={UNIT[name] ? "plain" : "temperature"}
+          unit={UNIT[name]}
           bind:value={() => read[name], (v) => (read[name] = v ?? null)}
           {name}
         />

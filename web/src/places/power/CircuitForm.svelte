@@ -83,6 +83,10 @@
     });
     if (kept && made) done(made);
   }
+  /** What is typed is what counts; the copper is reckoned from it when it is kept. */
+  function gauge(value: number | null | undefined): void {
+    body = { ...body, lead_gauge: value ?? null, lead_mm2: null };
+  }
   const feet = $derived(account.unit === "in");
 </script>
 
@@ -134,7 +138,16 @@
       }
       name="lead_m"
     />
-    <Figure narrow label="Its copper (mm²)" bind:value={body.lead_mm2} name="lead_mm2" />
+    {#if feet}
+      <Figure
+        narrow
+        label="Its wire gauge"
+        bind:value={() => body.lead_gauge, gauge}
+        name={["lead_gauge", "lead_mm2"]}
+      />
+    {:else}
+      <Figure narrow label="Its copper (mm²)" bind:value={body.lead_mm2} name="lead_mm2" />
+    {/if}
   </div>
   <label class="flex items-center gap-2">
     <input type="checkbox" class="checkbox" bind:checked={body.chained} /> Lamps hang one on another's

@@ -4,6 +4,7 @@
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
   import { runs } from "../../api/runs.svelte";
+  import { spaces } from "../../api/spaces.svelte";
   import Cautions from "../../parts/cautions/Cautions.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import { attempt } from "../../parts/notice.svelte";
@@ -42,14 +43,15 @@
   async function plant(count: number | null): Promise<void> {
     if (!run || Number.isNaN(count) || count === run.plants) return;
     await attempt(async () => {
-      await keepPlants(run.id, count);
-      const known = runs.of(run.id);
-      if (known) runs.put({ ...known, plants: count, version: known.version + 1 });
+      await runs.kept(keepPlants(run, count));
       open();
     });
   }
   function roomKept(kept: SpacePower): void {
     room = kept;
+    // the space's own form goes on from here
+    const space = spaces.of(kept.space_id);
+    if (space) spaces.put({ ...space, version: kept.version, circuit_id: kept.circuit_id });
     open();
   }
   const uses = $derived(
@@ -101,7 +103,9 @@
         later days cost as such days usually do.{/if}
     </p>
   </div>
-  <div class="grid items-start gap-4 xl:grid-cols-2">
+  <div
+    class="grid grid-cols-[minmax(0,1fr)] items-start gap-4 xl:grid-cols-[repeat(2,minmax(0,1fr))]"
+  >
     <section
       class="bg-base-200 rounded-box grid gap-2 p-4 xl:col-span-2"
       aria-labelledby="same-title"

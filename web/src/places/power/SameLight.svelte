@@ -67,7 +67,9 @@
   );
 </script>
 
-<div class="grid items-center gap-4 xl:grid-cols-[minmax(0,2fr)_minmax(0,3fr)]">
+<div
+  class="grid grid-cols-[minmax(0,1fr)] items-center gap-4 xl:grid-cols-[minmax(0,2fr)_minmax(0,3fr)]"
+>
   <figure>
     <div bind:clientWidth={width}>
       <svg

@@ -6,10 +6,12 @@ import {
   client,
   type Power,
   type Refusal,
+  type Run,
   type Sheet,
   type SpacePower,
   type SpacePowerIn,
 } from "../../api/client";
+import { madeOn } from "../../api/rows.svelte";
 
 export class PowerState {
   power = $state.raw<Power | null>(null);
@@ -62,7 +64,7 @@ export function keepPrices(spaceId: number, text: string, adds: number): Promise
   return answer(client.PUT("/api/spaces/{space_id}/prices", { params, body }));
 }
 
-export async function keepPlants(runId: number, plants: number | null): Promise<void> {
-  const params = { path: { run_id: runId } };
-  await answer(client.PUT("/api/runs/{run_id}/plants", { params, body: { plants } }));
+export function keepPlants(run: Run, plants: number | null): Promise<Run> {
+  const params = { path: { run_id: run.id }, header: madeOn(run) };
+  return answer(client.PUT("/api/runs/{run_id}/plants", { params, body: { plants } }));
 }
