@@ -113,6 +113,8 @@ class Load:
         Whether the timer switches it.
     chained : bool
         Whether lamps hang one on another's cord.
+    elsewhere : bool
+        Whether it hangs on the same breaker by another plug, strip and timer.
     """
 
     name: str
@@ -125,6 +127,7 @@ class Load:
     hours: float = 24.0
     timed: bool = False
     chained: bool = False
+    elsewhere: bool = False
 
     def drawn(self, volts: float) -> Electrical:
         """Return what it draws while it runs."""
@@ -270,19 +273,21 @@ def check_circuit(loads: Sequence[Load], limits: Limits) -> CircuitCheck:
     long = sum(
         d.amps for d, load in zip(drawn, loads) if load.duty >= 1 and load.hours >= CONTINUOUS_H
     )
-    timed = sum(d.amps for d, load in zip(drawn, loads) if load.timed)
-    chained = sum(d.amps for d, load in zip(drawn, loads) if load.chained)
+    here = [(d.amps, load) for d, load in zip(drawn, loads) if not load.elsewhere]
+    plugged = sum(a for a, _ in here)
+    timed = sum(a for a, load in here if load.timed)
+    chained = sum(a for a, load in here if load.chained)
     known = (
         ("breaker", limits.breaker_a, amps),
         ("continuous", limits.breaker_a * limits.continuous_share, long),
-        ("plug", limits.plug_a, amps),
-        ("strip", limits.strip_a, amps),
+        ("plug", limits.plug_a, plugged),
+        ("strip", limits.strip_a, plugged),
         ("timer", limits.timer_a, timed),
         ("cord", limits.cord_a, chained),
-        ("lead", None if limits.lead is None else limits.lead.rated_a, amps),
+        ("lead", None if limits.lead is None else limits.lead.rated_a, plugged),
     )
     strains = tuple(Strain(part, limit, a) for part, limit, a in known if limit is not None)
-    drop = None if limits.lead is None else limits.lead.drop_volts(amps)
+    drop = None if limits.lead is None else limits.lead.drop_volts(plugged)
     starts = together(loads, limits)
     inrush = sum(load.start_a * load.count for load in loads if load.timed)
     return CircuitCheck(

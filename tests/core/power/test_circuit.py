@@ -1,5 +1,7 @@
 """Circuits against handbook tables, labels and sums by hand."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -84,6 +86,19 @@ def test_chained_lamps_go_through_the_first_cord():
     chain = Load("Lamps", 960, count=4, timed=True, chained=True, hours=14, inrush_a=2)
     found = check_circuit([chain, Load("Humidifier", 400)], Limits(120, 15, cord_a=7, plug_a=10))
     assert [f.code for f in found.findings] == ["circuit.plug", "circuit.cord"]
+
+
+def test_what_hangs_elsewhere_loads_the_breaker_alone():
+    lamp = Load("Lamp", 960, timed=True, inrush_a=9)
+    other = replace(lamp, name="Other", elsewhere=True)
+    limits = Limits(120, 15, plug_a=10, strip_a=10, timer_a=10, lead=Lead(3, 1.5))
+    found = check_circuit([lamp, other], limits)
+    one = 960 / (120 * lamp.power_factor)
+    drawn = {strain.part: strain.drawn_a for strain in found.strains}
+    assert drawn["breaker"] == drawn["continuous"] == pytest.approx(2 * one)
+    own = [drawn[part] for part in ("plug", "strip", "timer", "lead")]
+    assert own == pytest.approx([one] * 4)
+    assert [f.code for f in found.findings] == ["circuit.continuous", "circuit.breaker"]
 
 
 def test_starts_are_parted():

@@ -194,6 +194,20 @@ def test_a_limit_that_is_passed_is_the_first_sentence(grower, run, to, room):
     assert [f["code"] for f in grower("get", f"{to}/power")[1]["findings"]] == ["circuit.well"]
 
 
+def test_lamps_of_another_space_on_the_same_circuit_count(grower, run, to, room):
+    kept = room(circuit={"breaker_a": 1.5, "loads": []})
+    alone = grower("get", f"{to}/power")[1]["circuit"]["check"]
+    other = grower("post", "spaces", {**BOX_ROOM, "name": "Second tent"})[1]
+    made = {name: run[name] for name in ("fixture_id", "crop_id")} | {"space_id": other["id"]}
+    grower("post", "runs", made)
+    body = {"circuit_id": kept["circuit_id"], "mount": {}, "air": {}}
+    grower("put", f"spaces/{other['id']}/power", body)
+    circuit = grower("get", f"{to}/power")[1]["circuit"]
+    assert [load["name"] for load in circuit["loads"]][1].endswith("in Second tent")
+    assert circuit["check"]["total"]["amps"] == pytest.approx(2 * alone["total"]["amps"])
+    assert "circuit.breaker" in [each["code"] for each in circuit["check"]["findings"]]
+
+
 def test_measured_watts_and_other_loads_count(grower, run, to, room):
     room(circuit={"loads": [{"name": "Heater", "watts": 900, "amps": 4.25}]})
     six = grower.named("fixtures", "Wickerlight Six")

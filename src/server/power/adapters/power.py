@@ -39,13 +39,14 @@ from server.runs.adapters.planning import (
     choice_for,
     levers_of,
     on_minute_of,
+    plan_in,
     problem_of,
 )
 from server.runs.adapters.prices import contract_of, known_until, part_prices
 from server.runs.adapters.season import SeasonAnswer, season_of
-from server.runs.adapters.standing import StagePart, Standing
+from server.runs.adapters.standing import StagePart, Standing, standing_of
 from server.spaces.adapters import limits_of, loads_of
-from server.spaces.models import Space
+from server.spaces.models import Circuit, Space
 
 
 @dataclass(frozen=True)
@@ -403,12 +404,22 @@ def lamp_loads(run: Standing, chained: bool) -> list[Load]:
     ]
 
 
+def _elsewhere(row: Circuit, room: Space) -> list[Load]:
+    """Return the lamps of the plans in other spaces on a circuit, at full power."""
+    found = []
+    for space in row.spaces.filter(removed=False).exclude(pk=room.pk):
+        run = plan_in(space)
+        for load in [] if run is None else lamp_loads(standing_of(run), chained=False):
+            found.append(replace(load, name=f"{load.name} in {space.name}", elsewhere=True))
+    return found
+
+
 def circuit_answer(run: Standing, room: Space) -> CircuitAnswer | None:
     """Return what a run's circuit carries with every lamp at full power; None where unknown."""
     row = room.circuit
     if row is None:
         return None
-    loads = [*lamp_loads(run, row.chained), *loads_of(row)]
+    loads = [*lamp_loads(run, row.chained), *_elsewhere(row, room), *loads_of(row)]
     check = check_circuit(loads, limits_of(row))
     shown = []
     for load in loads:

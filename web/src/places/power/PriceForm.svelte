@@ -1,5 +1,6 @@
 <script lang="ts">
   import { answer, client, type Space, type SpacePower, type TariffIn } from "../../api/client";
+  import { account } from "../../api/grower.svelte";
   import { spaces } from "../../api/spaces.svelte";
   import Field from "../../parts/form/Field.svelte";
   import Figure from "../../parts/form/Figure.svelte";
@@ -9,6 +10,7 @@
   import TariffBands from "../../parts/form/TariffBands.svelte";
   import { attempt, notice } from "../../parts/notice.svelte";
   import { dayWords, trim } from "../../units/format";
+  import { worded } from "../../words/said";
   import { keepPrices } from "./power.svelte";
 
   interface Props {
@@ -149,7 +151,10 @@
       {trim(p.lowest, 3)} to {trim(p.highest, 3)}, mean {trim(p.mean, 3)}{p.adds_per_kwh
         ? `, and ${trim(p.adds_per_kwh, 3)} on top`
         : ""}. They stand in for the price above.
-      {#if p.below_zero}{p.below_zero} hours cost less than nothing: using power is paid for then.{/if}
+      {#if p.below_zero}{worded(
+          { code: "price.below_zero", figures: { hours: p.below_zero } },
+          account.unit,
+        )}{/if}
       <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={without}>Go without them</button
       >
     </p>
