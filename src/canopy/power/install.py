@@ -11,7 +11,7 @@ from canopy.errors import CanopyError
 from canopy.power.circuit import CircuitCheck, electrical
 from canopy.power.cords import CordPath, Socket
 from canopy.power.hangers import MARGIN, Travel, Weighed
-from canopy.power.heat import DRIVER_RISE_K, SINK_RISE_K
+from canopy.power.heat import DRIVER_RISE_K, SINK_RISE_K, too_warm
 from canopy.words import Said, said
 
 StepName = Literal[
@@ -398,11 +398,11 @@ def _timer(read: Mapping[str, float], planned: Planned) -> Verdict:
 def _warm(read: Mapping[str, float], planned: Planned) -> Verdict:
     lines: list[Said] = []
     room = read["room_c"]
-    sink = read["sink_c"] - room
-    if sink > SINK_RISE_K[1]:
+    sink, driver = read["sink_c"] - room, read.get("driver_c")
+    hot_sink, hot_driver = too_warm(read["sink_c"], driver, room)
+    if hot_sink:
         lines.append(said("install.sink_hot", rise_k=sink, most_k=SINK_RISE_K[1]))
-    driver = read.get("driver_c")
-    if driver is not None and driver - room > DRIVER_RISE_K:
+    if driver is not None and hot_driver:
         lines.append(said("install.driver_hot", rise_k=driver - room, most_k=DRIVER_RISE_K))
     tent = read.get("tent_c")
     if tent is not None and planned.tent_rise_k is not None:
