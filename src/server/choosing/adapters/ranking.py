@@ -1,6 +1,7 @@
 """Which of a grower's lamps would do the job in a run's tent: rows to core values and back."""
 
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -24,7 +25,7 @@ from canopy.plan.shelf import (
 from canopy.plan.shelf import Limits as Limits
 from canopy.power.energy import heat_btu_per_h
 from canopy.power.hanging import Frame
-from canopy.power.tariff import cost_of_day
+from canopy.power.tariff import Tariff, cost_of_day
 from canopy.words import Said, said, worded
 from server.common.words import unit_of
 from server.crops.models import Stage
@@ -176,6 +177,11 @@ class ShelfStage:
     place: StagePlace
     wishes: ShelfWishes
 
+    @cached_property
+    def prices(self) -> Tariff:
+        """What power costs on the stage's days, looked up once for all lamps."""
+        return part_prices(self.run, whole_stage(self.stage))
+
     def head(self) -> tuple[int, str, float, float, str]:
         """Return what every answer about it begins with: the stage, its DLI band, the money."""
         target, currency = self.place.target, self.run.tariff.currency
@@ -272,8 +278,7 @@ class ShelfStage:
         if price is None:
             return None
         setting, kwh = found.solution.setting, found.solution.outcome.kwh_per_day
-        prices = part_prices(self.run, whole_stage(self.stage))
-        day = cost_of_day(prices, self.run.on_minute, setting.hours, kwh)
+        day = cost_of_day(self.prices, self.run.on_minute, setting.hours, kwh)
         return ownership(
             price=price,
             lamps=row.count,
