@@ -7,7 +7,7 @@ import pytest
 from server.runs.demo import BOX_ROOM, CIRCUIT, MOUNT
 from server.spaces.models import PriceFile
 from tests.server.conftest import fields, said
-from tests.server.sent import body_of
+from tests.server.sent import body_of, crop_body
 
 
 @pytest.fixture
@@ -206,6 +206,18 @@ def test_lamps_of_another_space_on_the_same_circuit_count(grower, run, to, room)
     assert [load["name"] for load in circuit["loads"]][1].endswith("in Second tent")
     assert circuit["check"]["total"]["amps"] == pytest.approx(2 * alone["total"]["amps"])
     assert "circuit.breaker" in [each["code"] for each in circuit["check"]["findings"]]
+
+
+def test_a_lamp_lit_for_two_hours_is_no_load_for_hours(grower, run, to, room):
+    room(circuit={"loads": []})
+    strains = grower("get", f"{to}/power")[1]["circuit"]["check"]["strains"]
+    assert next(s for s in strains if s["part"] == "continuous")["drawn_a"] > 1
+    crop = grower.named("crops", "Potted chrysanthemums")
+    stages = [{**s, "hours_low": 1, "hours_high": 2} for s in crop["stages"]]
+    status, kept = grower("put", f"crops/{crop['id']}", crop_body(crop, stages=stages))
+    assert status == 200, kept
+    strains = grower("get", f"{to}/power")[1]["circuit"]["check"]["strains"]
+    assert next(s for s in strains if s["part"] == "continuous")["drawn_a"] == 0
 
 
 def test_measured_watts_and_other_loads_count(grower, run, to, room):

@@ -381,6 +381,8 @@ def _findings(circuit: CircuitAnswer | None, hanging: HangingAnswer) -> list[Sai
 
 def lamp_loads(run: Standing, chained: bool) -> list[Load]:
     """Return a run's lamps at full power, each kind once, as loads on a circuit."""
+    # on any day of the run: what runs for hours counts as such
+    longest_h = max((stage.hours_high for stage in run.stages), default=0.0)
     kinds: dict[int, tuple[Fixture, float, int]] = {}
     for lamp in run.lamps:
         watts = lamp.fixture.watts
@@ -396,7 +398,7 @@ def lamp_loads(run: Standing, chained: bool) -> list[Load]:
             power_factor=fixture.details.get("power_factor") or USUAL_POWER_FACTOR,
             count=count,
             inrush_a=fixture.details.get("inrush_a"),
-            hours=12.0,
+            hours=longest_h,
             timed=True,
             chained=chained and several,
         )
