@@ -53,6 +53,27 @@ class HourlyPrices:
         """When the last hour ends."""
         return self.first + len(self.per_kwh) * HOUR
 
+    def joined(self, later: "HourlyPrices", most_hours: int) -> "HourlyPrices":
+        """Return these prices with others in their place where both know an hour.
+
+        Where a gap lies between, the others stand alone. The oldest hours beyond the most go.
+
+        >>> day = HourlyPrices(datetime(2026, 1, 1, tzinfo=UTC), (0.1, 0.2, 0.3))
+        >>> day.joined(HourlyPrices(day.first + 2 * HOUR, (0.5, 0.6)), 3).per_kwh
+        (0.2, 0.5, 0.6)
+        """
+        if later.first > self.until or later.until < self.first:
+            return later
+        before = max((later.first - self.first) // HOUR, 0)
+        after = max((self.until - later.until) // HOUR, 0)
+        prices = (
+            *self.per_kwh[:before],
+            *later.per_kwh,
+            *(self.per_kwh[len(self.per_kwh) - after :] if after else ()),
+        )
+        cut = max(len(prices) - most_hours, 0)
+        return HourlyPrices(min(self.first, later.first) + cut * HOUR, prices[cut:])
+
     def covers(self, day: date, zone: tzinfo) -> bool:
         """Return whether it says what every hour of a day costs."""
         start, end = _midnights(day, zone)

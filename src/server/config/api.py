@@ -6,6 +6,8 @@ from server.common.bodies import KeptParser
 from server.common.problems import answer_with_problems
 from server.common.versions import VersionedApi, answer_stale
 from server.crops.api import router as crops
+from server.devices.api import router as devices
+from server.devices.door import router as door
 from server.fixtures.api import router as fixtures
 from server.power.api import router as power
 from server.runs.api import router as runs
@@ -19,6 +21,8 @@ api.add_router("/fixtures", fixtures, tags=["fixtures"])
 api.add_router("/crops", crops, tags=["crops"])
 api.add_router("/runs", runs, tags=["runs"])
 api.add_router("/runs", choosing, tags=["choosing"])
+api.add_router("/devices", devices, tags=["devices"])
+api.add_router("/door", door)
 api.add_router("/runs", power, tags=["power"])
 api.add_router("/sums", sums, tags=["sums"])
 answer_with_problems(api)

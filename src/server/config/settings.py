@@ -31,6 +31,14 @@ DEBUG = False
 DEMO = os.environ.get("IDLE_CANOPY_DEMO") == "1"
 LOOPBACK_HOSTS = ["localhost", "127.0.0.1", "[::1]"]
 ALLOWED_HOSTS = [*LOOPBACK_HOSTS, *os.environ.get("IDLE_CANOPY_HOSTS", "").split()]
+# the broker devices speak through, if any: mqtts://user@host:8883, and whose account it is
+MQTT_URL = os.environ.get("IDLE_CANOPY_MQTT", "")
+MQTT_PASSWORD = os.environ.get("IDLE_CANOPY_MQTT_PASSWORD", "")
+MQTT_CA = os.environ.get("IDLE_CANOPY_MQTT_CA", "")
+MQTT_TOPICS = os.environ.get("IDLE_CANOPY_MQTT_TOPICS", "")
+MQTT_GROWER = os.environ.get("IDLE_CANOPY_MQTT_GROWER", "")
+# how much faster the demo's stand-ins live until they have caught up with the present
+STAND_IN_RATE = float(os.environ.get("IDLE_CANOPY_STAND_IN_RATE", "600"))
 SECURE_COOKIES = os.environ.get("IDLE_CANOPY_HTTPS") == "1"
 
 INSTALLED_APPS = [
@@ -48,6 +56,7 @@ INSTALLED_APPS = [
     "server.crops",
     "server.runs",
     "server.choosing",
+    "server.devices",
     "server.power",
     "server.sums",
 ]

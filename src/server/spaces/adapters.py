@@ -61,7 +61,7 @@ from canopy.formats.growing import (
 from canopy.formats.growing import (
     TIER_LIMITS as TIER_LIMITS,
 )
-from canopy.formats.pricefile import read_prices
+from canopy.formats.pricefile import MOST_HOURS, read_prices
 from canopy.light.enclosure import WALLS, Enclosure
 from canopy.light.linings import check_linings, lined_box, other_linings
 from canopy.light.linings import linings as linings
@@ -197,6 +197,13 @@ def _check_circuit(values: dict[str, Any]) -> None:
 def read_price_file(text: str, zone: tzinfo) -> HourlyPrices:
     """Return the prices of a file; times without an offset are a place's wall clock's."""
     return read_prices(text, zone).prices
+
+
+def joined_prices(before: PriceFile | None, later: HourlyPrices) -> HourlyPrices:
+    """Return the prices a space has with those of a file in their place, three years at most."""
+    if before is None or not before.per_kwh:
+        return later
+    return HourlyPrices(before.first, tuple(before.per_kwh)).joined(later, MOST_HOURS)
 
 
 @lru_cache(maxsize=16)

@@ -77,14 +77,16 @@ def test_edges_of_time_are_still_taken():
 
 
 @pytest.mark.parametrize("text", ["", "[", "NaN", '{"id": 1, "id": 2}', "[" * 5000, '"\\u0000"'])
-def test_what_is_no_message_at_all(text):
-    try:
-        found = read_messages(text, NOW)
-    except CanopyError as error:
-        assert str(error)
-    else:
-        assert not found.readings
-        assert found.refused
+def test_what_cannot_be_read_at_all(text):
+    with pytest.raises(CanopyError):
+        read_messages(text, NOW)
+
+
+@pytest.mark.parametrize("text", ["3", "null", '"power"', "[[]]", "{}"])
+def test_what_is_no_message(text):
+    found = read_messages(text, NOW)
+    assert [one.reason for one in found.refused] == ["unreadable"]
+    assert not read_messages("[]", NOW).refused
 
 
 def test_too_many_or_too_long():

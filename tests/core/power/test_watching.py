@@ -1,4 +1,4 @@
-"""What readings say of the plan and of themselves; the limits are our judgement, so are the cases."""
+"""What readings say of the plan and of themselves; limits and cases are our judgement."""
 
 import numpy as np
 import pytest

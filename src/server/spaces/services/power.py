@@ -1,5 +1,6 @@
 """What can be done with circuits, prices, and what carries and cools a space's lamps."""
 
+from datetime import datetime
 from typing import Any
 
 from django.db import transaction
@@ -9,7 +10,7 @@ from server.accounts.models import Grower
 from server.changes.services import keep_noted
 from server.common.problems import CanopyError
 from server.common.rows import Expected, held, keep
-from server.spaces.adapters import check_tariff, circuit_rows, read_price_file
+from server.spaces.adapters import check_tariff, circuit_rows, joined_prices, read_price_file
 from server.spaces.models import Circuit, PriceFile, Space
 from server.spaces.selectors import circuit_of, space_of
 from server.spaces.services import keep_tariff
@@ -68,7 +69,28 @@ def keep_prices(space: Space, text: str, adds_per_kwh: float, expected: Expected
         found = read_price_file(text, space.owner.zone)
         first, prices = found.first, list(found.per_kwh)
     with held(space, expected) as row:
-        PriceFile.objects.create(space=row, first=first, per_kwh=prices, adds_per_kwh=adds_per_kwh)
-        old = row.price_files.order_by("-id").values_list("id", flat=True)[MOST_PRICE_FILES:]
-        row.price_files.filter(pk__in=list(old)).delete()
+        _keep_file(row, first, prices, adds_per_kwh)
     return space_of(space.owner, space.pk)
+
+
+def _keep_file(space: Space, first: datetime, prices: list[float], adds_per_kwh: float) -> None:
+    PriceFile.objects.create(space=space, first=first, per_kwh=prices, adds_per_kwh=adds_per_kwh)
+    old = space.price_files.order_by("-id").values_list("id", flat=True)[MOST_PRICE_FILES:]
+    space.price_files.filter(pk__in=list(old)).delete()
+
+
+def join_prices(space: Space, text: str) -> int:
+    """Let the hours of a price file join those a space has; return how many it then has.
+
+    What the file says of an hour counts; where neither says anything of an hour between, the file
+    stands alone. What comes on top of each stays as it was.
+    """
+    found = read_price_file(text, space.owner.zone)
+    with held(space) as row:
+        before = row.price_files.order_by("id").last()
+        joined = joined_prices(before, found)
+        prices = list(joined.per_kwh)
+        if before is None or (joined.first, prices) != (before.first, before.per_kwh):
+            adds = 0.0 if before is None else before.adds_per_kwh
+            _keep_file(row, joined.first, prices, adds)
+    return len(prices)

@@ -1,0 +1,1 @@
+"""What the doors read, and what readings say of the plan."""

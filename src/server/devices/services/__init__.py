@@ -1,0 +1,1 @@
+"""What can be done with devices, one module a task."""
