@@ -72,6 +72,8 @@ def stuck_h(
 
 CLOCK_OFF_S = 90.0
 LEAST_LAGS = 5
+STEADY_S = 30.0
+"""Behind, ahead, and how far one message may differ from the next. Our judgement."""
 
 
 def clock_off_s(lags_s: Sequence[float]) -> float:
@@ -84,7 +86,7 @@ def clock_off_s(lags_s: Sequence[float]) -> float:
         return 0.0
     lags = np.asarray(lags_s, dtype=float)
     middle = float(np.median(lags))
-    steady = float(lags.max() - lags.min()) <= max(abs(middle) / 4, 20.0)
+    steady = float(lags.max() - lags.min()) <= STEADY_S
     return middle if steady and abs(middle) > CLOCK_OFF_S / (1 if middle > 0 else 3) else 0.0
 
 

@@ -34,6 +34,8 @@ class Device(Owned, Shelved):
     circuit = models.ForeignKey(
         Circuit, null=True, on_delete=models.RESTRICT, related_name="devices"
     )
+    # of a controller: where it switches the lamp off in the heat, if it does
+    off_above_c = models.FloatField(null=True)
     paused = models.BooleanField(default=False)
     # ships with the app and runs by itself in the demo
     simulated = models.BooleanField(default=False)

@@ -58,6 +58,7 @@ class DeviceIn(Strict):
     fixture_id: Id | None = None
     piece_id: Id | None = None
     circuit_id: Id | None = None
+    off_above_c: float | None = Field(None, ge=0, le=80)
 
 
 class PausedIn(Strict):
@@ -145,6 +146,7 @@ class DeviceOut(Schema):
     fixture_id: int | None
     piece_id: int | None
     circuit_id: int | None
+    off_above_c: float | None
     removed: bool
     paused: bool
     simulated: bool

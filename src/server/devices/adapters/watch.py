@@ -228,13 +228,15 @@ def _note_off(
         return
     unknown = np.full(DAY_MIN, np.nan)
     lit[found.minute + 1 :] = np.nan
-    heat = run.space.heat
+    # what is read on the controller, before what the space was planned with
+    limits = [each.off_above_c for each in devices if each.off_above_c is not None]
+    limits += [run.space.heat["off_above_c"]] if run.space.heat else []
     off: OffTime = off_in_hours(
         np.asarray(lit, dtype=float),
         planned.watts,
         planned.ramp_min,
         unknown if celsius is None else celsius,
-        None if not heat else heat.get("off_above_c"),
+        limits[0] if limits else None,
     )
     found.off_min, found.off_by_heat_min = off.minutes, off.by_heat
     if off.by_heat:

@@ -57,6 +57,7 @@ class Migration(migrations.Migration):
                 ('changed_at', models.DateTimeField(auto_now=True)),
                 ('name', models.CharField(max_length=80)),
                 ('kind', models.CharField(max_length=12)),
+                ('off_above_c', models.FloatField(null=True)),
                 ('paused', models.BooleanField(default=False)),
                 ('simulated', models.BooleanField(default=False)),
                 ('token_hash', models.CharField(max_length=64, null=True, unique=True)),

@@ -1,6 +1,7 @@
 """Serve the application on this machine until Ctrl-C."""
 
 import errno
+import os
 import socket
 from typing import Any
 
@@ -39,6 +40,8 @@ class Command(BaseCommand):
             taken = error.errno == errno.EADDRINUSE
             reason = "is taken by another program" if taken else "may not be used here"
             raise CommandError(f"Port {port} {reason}; choose another: PORT={port + 1}.") from error
+        # the demo's own devices come in by the door like any other
+        os.environ["IDLE_CANOPY_PORT"] = given
         kind = "demo, signed in by itself" if settings.DEMO else "your own data"
         self.stdout.write(f"Idle Canopy ({kind}): http://{HOST}:{port}/  Ctrl-C stops it.")
         self.stdout.flush()
