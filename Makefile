@@ -52,6 +52,7 @@ demo: setup
 
 tools: setup $(STAMPS)/dev
 	@sh scripts/need_chromium.sh
+	@sh scripts/need_mosquitto.sh
 
 check: setup $(STAMPS)/dev
 	@$(MAKE) --no-print-directory -j2 check-python check-web

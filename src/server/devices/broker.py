@@ -134,6 +134,7 @@ class Broker:
         if address.tls:
             client.tls_set(ca_certs=address.ca_file)
         client.on_connect = self._on_connect
+        client.on_subscribe = self._on_subscribe
         client.on_disconnect = self._on_disconnect
         client.on_message = self._on_message
         client.reconnect_delay_set(1, 60)
@@ -163,15 +164,22 @@ class Broker:
         if reason.is_failure:
             self.trouble = f"it refused: {reason}"
             return
-        self.connected, self.trouble = True, ""
-        # commands go out under the devices' topics; they are not ours to read
         client.subscribe([(topic, 1) for topic in self.address.topics])
+
+    def _on_subscribe(
+        self, _client: mqtt.Client, _userdata: Any, _mid: int, reasons: Any, _properties: Any
+    ) -> None:
+        barred = [str(reason) for reason in reasons if reason.is_failure]
+        self.connected = not barred
+        self.trouble = f"it does not let this server read its topics: {barred[0]}" if barred else ""
 
     def _on_disconnect(
         self, _client: mqtt.Client, _userdata: Any, _flags: Any, reason: Any, _properties: Any
     ) -> None:
+        # one that was refused has its reason already
+        if self.connected:
+            self.trouble = f"the connection is lost: {reason}"
         self.connected = False
-        self.trouble = f"the connection is lost: {reason}"
 
     def _on_message(self, _client: mqtt.Client, _userdata: Any, message: mqtt.MQTTMessage) -> None:
         try:

@@ -50,11 +50,17 @@ def devices_at(space: Space, fixture_ids: Iterable[int]) -> list[Device]:
 
 def waiting_commands(device: Device) -> list[Command]:
     """Return what a device still has to do: the latest schedule, and the latest of each setting."""
+    told = Command.objects.filter(device=device).order_by("id")
+    first = told.filter(done_at=None).first()
+    if first is None:
+        return []
     latest: dict[tuple[object, ...], Command] = {}
-    for command in Command.objects.filter(device=device, done_at=None).order_by("id"):
+    # what was told later stands in the place of what was told before, done or not
+    for command in told.filter(pk__gte=first.pk):
         body = command.body
         latest[body["command"], body.get("quantity"), body.get("channel")] = command
-    return sorted(latest.values(), key=lambda command: command.pk)
+    waiting = [command for command in latest.values() if command.done_at is None]
+    return sorted(waiting, key=lambda command: command.pk)
 
 
 Floats = NDArray[np.float64]

@@ -3,6 +3,7 @@
 from typing import Annotated
 
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Query, Router
 from ninja.security import django_auth
 from pydantic import Field
@@ -10,8 +11,10 @@ from pydantic import Field
 from server.accounts.api import grower_of
 from server.common.schemas import CHANGES, PROBLEMS, Id
 from server.common.versions import IdempotencyKey, IfMatch, expected, key_of
+from server.devices.selectors import devices_at
 from server.power import selectors, services
 from server.power.adapters.install import Install, StepName, install_of, left_of
+from server.power.adapters.offers import offers_of
 from server.power.adapters.power import (
     PowerAnswer,
     SheetPayback,
@@ -60,7 +63,10 @@ def keep_plants(
 
 
 def _install(run: Run) -> Install:
-    return install_of(standing_of(run), run.space, kept_of(run), selectors.ticks_of(run))
+    standing = standing_of(run)
+    lamps = {lamp.fixture.pk for lamp in standing.lamps}
+    offers = offers_of(devices_at(run.space, lamps), timezone.now())
+    return install_of(standing, run.space, kept_of(run), selectors.ticks_of(run), offers)
 
 
 @router.get("/{int:run_id}/install", response={200: InstallOut, **PROBLEMS})
@@ -79,7 +85,8 @@ def tick(
 ) -> Install:
     """Note that a step is done, with what was read; with one key it is noted once."""
     run = run_of(grower_of(request), run_id)
-    services.tick(run, step, payload.model_dump(), key_of(idempotency_key))
+    readings = payload.model_dump(exclude={"by"})
+    services.tick(run, step, readings, key_of(idempotency_key), payload.by or "")
     return _install(run)
 
 

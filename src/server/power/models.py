@@ -15,6 +15,8 @@ class InstallTick(models.Model):
     step = models.CharField(max_length=12)
     done = models.BooleanField(default=True)
     readings = models.JSONField(default=dict)
+    # the device that read it, where no person did
+    by = models.CharField(max_length=80, blank=True, default="")
     # given by whoever sent it, so that sent twice it is kept once
     key = models.UUIDField(null=True)
     made_at = models.DateTimeField(auto_now_add=True)

@@ -6,7 +6,7 @@ from typing import Literal
 from ninja import Schema
 from pydantic import Field
 
-from server.common.schemas import SaidOut, Strict
+from server.common.schemas import Name, SaidOut, Strict
 from server.power.adapters.install import ReadingName, StepName
 from server.runs.schemas.levers import WindowOut
 
@@ -215,11 +215,20 @@ class TickIn(Strict):
     off_minute: float | None = None
     second_on_minute: float | None = None
     second_off_minute: float | None = None
+    by: Name | None = Field(None, description="the device that read it, where no person did")
 
 
 class VerdictOut(Schema):
     well: bool
     lines: list[SaidOut]
+
+
+class OfferOut(Schema):
+    """What a device reads just now that a step asks for."""
+
+    by: str
+    at: datetime
+    readings: dict[str, float]
 
 
 class StepOut(Schema):
@@ -231,6 +240,8 @@ class StepOut(Schema):
     asks: list[ReadingName]
     done_at: datetime | None
     readings: dict[str, float]
+    by: str
+    offers: list[OfferOut]
     verdict: VerdictOut | None
 
 

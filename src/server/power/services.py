@@ -14,10 +14,14 @@ MOST_TICKS = 2000
 
 
 def tick(
-    run: Run, step: StepName, readings: dict[str, float | None], key: UUID | None = None
+    run: Run,
+    step: StepName,
+    readings: dict[str, float | None],
+    key: UUID | None = None,
+    by: str = "",
 ) -> None:
-    """Note that a step is done, with what was read; with one key it is noted once."""
-    _note(run, step, True, kept_readings(step, readings), key)
+    """Note that a step is done, with what was read and by which device; with one key once."""
+    _note(run, step, True, kept_readings(step, readings), key, by)
 
 
 def untick(run: Run, step: StepName, key: UUID | None = None) -> None:
@@ -26,7 +30,12 @@ def untick(run: Run, step: StepName, key: UUID | None = None) -> None:
 
 
 def _note(
-    run: Run, step: StepName, done: bool, readings: dict[str, float], key: UUID | None
+    run: Run,
+    step: StepName,
+    done: bool,
+    readings: dict[str, float],
+    key: UUID | None,
+    by: str = "",
 ) -> None:
     with held(run):
         ticks = InstallTick.objects.filter(run=run)
@@ -39,7 +48,7 @@ def _note(
             return
         if last is None and not done:
             return
-        InstallTick.objects.create(run=run, step=step, done=done, readings=readings, key=key)
+        InstallTick.objects.create(run=run, step=step, done=done, readings=readings, key=key, by=by)
 
 
 def keep_plants(run: Run, plants: int | None, expected: Expected = None) -> Run:

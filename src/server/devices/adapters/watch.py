@@ -147,7 +147,7 @@ def meters_of_lamps(devices: Sequence[Device]) -> list[tuple[Device, Series]]:
     return of_space or [each for each in meters if each[0].fixture_id is not None]
 
 
-def _at(series: Series) -> datetime:
+def newest_at(series: Series) -> datetime:
     return datetime.fromtimestamp((series.last_at or 0) / 1000, ZoneInfo("UTC"))
 
 
@@ -157,12 +157,12 @@ def _note_watts(
     meters: Sequence[tuple[Device, Series]],
     planned: PlannedDay,
 ) -> Floats | None:
-    fresh = [each for each in meters if day.now - _at(each[1]) < SILENT]
+    fresh = [each for each in meters if day.now - newest_at(each[1]) < SILENT]
     if not fresh:
         return None
     watts: Floats = np.sum([day.today(series) for _, series in fresh], axis=0)
     found.watts = sum(series.last_value or 0.0 for _, series in fresh)
-    found.watts_at = min(_at(series) for _, series in fresh)
+    found.watts_at = min(newest_at(series) for _, series in fresh)
     found.watts_by = " + ".join(dict.fromkeys(device.name for device, _ in fresh))
     lines = lamp_said(
         found.watts_by, watts, planned.watts, planned.ramp_min, found.minute, WATTS_AGREE
@@ -197,11 +197,15 @@ def _note_warmth(found: Watched, day: _Day, devices: Sequence[Device]) -> Floats
     rows = [each for each in _series(devices, "temperature") if each[0].circuit_id is None]
     # a thermometer before what else has one inside
     rows.sort(key=lambda each: (each[0].kind != "thermometer", each[0].pk))
-    fresh = [each for each in rows if day.now - _at(each[1]) < SILENT]
+    fresh = [each for each in rows if day.now - newest_at(each[1]) < SILENT]
     if not fresh:
         return None
     device, series = fresh[0]
-    found.celsius, found.celsius_at, found.celsius_by = series.last_value, _at(series), device.name
+    found.celsius, found.celsius_at, found.celsius_by = (
+        series.last_value,
+        newest_at(series),
+        device.name,
+    )
     return day.today(series)
 
 

@@ -104,9 +104,7 @@ def light(tent: Tent) -> list[Read]:
 STEP = timedelta(seconds=10)
 
 
-def live(
-    tent: Tent, stand_ins: Iterable[StandIn], until: datetime, behind: bool = False
-) -> None:
+def live(tent: Tent, stand_ins: Iterable[StandIn], until: datetime, behind: bool = False) -> None:
     """Let the tent go on to a moment, in steps in which every device can look."""
     devices = list(stand_ins)
     if tent.at is None:

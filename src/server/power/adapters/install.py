@@ -23,6 +23,7 @@ from canopy.power.install import (
 from canopy.power.install import ReadingName as ReadingName
 from canopy.power.install import StepName as StepName
 from canopy.words import Said
+from server.power.adapters.offers import Offer
 from server.power.adapters.power import (
     HangingAnswer,
     circuit_answer,
@@ -47,6 +48,8 @@ class ShownStep:
     asks: tuple[ReadingName, ...]
     done_at: datetime | None
     readings: Mapping[str, float]
+    by: str
+    offers: list[Offer]
     verdict: Verdict | None
 
 
@@ -122,7 +125,13 @@ def _channels(season: SeasonAnswer) -> list[ShownChannel]:
     return found
 
 
-def install_of(run: Standing, room: Space, kept: Kept, ticks: Mapping[str, InstallTick]) -> Install:
+def install_of(
+    run: Standing,
+    room: Space,
+    kept: Kept,
+    ticks: Mapping[str, InstallTick],
+    offers: Mapping[StepName, list[Offer]],
+) -> Install:
     """Return the steps of hanging a run's lamps, as its first day is planned.
 
     Raises
@@ -166,7 +175,14 @@ def install_of(run: Standing, room: Space, kept: Kept, ticks: Mapping[str, Insta
         space=run.space.name,
         lamp=run.fixture.name,
         steps=[
-            _shown(step.name, step.lines, ticks.get(step.name), planned, step.readings)
+            _shown(
+                step.name,
+                step.lines,
+                ticks.get(step.name),
+                planned,
+                step.readings,
+                offers.get(step.name, []),
+            )
             for step in install_steps(facts)
         ],
         left=left_of(set(ticks)),
@@ -190,6 +206,7 @@ def _shown(
     tick: InstallTick | None,
     planned: Planned,
     asks: tuple[ReadingName, ...],
+    offers: list[Offer],
 ) -> ShownStep:
     return ShownStep(
         name=name,
@@ -198,6 +215,8 @@ def _shown(
         asks=asks,
         done_at=None if tick is None else tick.made_at,
         readings={} if tick is None else tick.readings,
+        by="" if tick is None else tick.by,
+        offers=[each for each in offers if each.readings.keys() <= set(asks)],
         verdict=None if tick is None else verdict(name, tick.readings, planned),
     )
 
