@@ -20,10 +20,10 @@ from server.devices.schemas import (
     CurveOut,
     DeviceIn,
     DeviceOut,
+    DeviceSettingIn,
     DoorOut,
     MadeOut,
     PausedIn,
-    SettingIn,
     TopicIn,
     WatchedOut,
 )
@@ -156,7 +156,7 @@ def send_schedule(
 def send_setting(
     request: HttpRequest,
     device_id: int,
-    payload: SettingIn,
+    payload: DeviceSettingIn,
     idempotency_key: IdempotencyKey = None,
 ) -> Any:
     """Tell a device to set its switch or its output."""

@@ -77,7 +77,7 @@ class TopicIn(Strict):
     topic: Annotated[str, StringConstraints(max_length=200), AfterValidator(_topic)] | None = None
 
 
-class SettingIn(Strict):
+class DeviceSettingIn(Strict):
     """What a switch or an output is to be set to."""
 
     quantity: Literal["switch", "output"]

@@ -2,6 +2,7 @@
 
 import type { CopyIn, Run, RunIn, TakenBack } from "./client";
 import { crops } from "./crops.svelte";
+import { devices } from "./devices.svelte";
 import { fixtures } from "./fixtures.svelte";
 import { account } from "./grower.svelte";
 import { keepLooked, lookedAt } from "./looked";
@@ -45,6 +46,7 @@ class Garden {
       crops.load(),
       runs.load(),
       installs.load(),
+      devices.load(),
     ]);
     const looked = lookedAt(account.grower?.name ?? "");
     this.stages = looked.stages;
@@ -60,7 +62,7 @@ class Garden {
 
   async leave(): Promise<void> {
     await account.leave();
-    for (const rows of [spaces, racks, fixtures, crops, runs]) rows.all = [];
+    for (const rows of [spaces, racks, fixtures, crops, runs, devices]) rows.all = [];
     this.runId = null;
     this.stages = {};
     this.days = {};

@@ -228,6 +228,298 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Devices
+         * @description The grower's devices with their newest readings.
+         */
+        get: operations["server_devices_api_devices"];
+        put?: never;
+        /**
+         * Add Device
+         * @description Add a device; its token is told this once.
+         */
+        post: operations["server_devices_api_add_device"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Door
+         * @description Where devices come in, and what arrives through the broker, if this grower's is known.
+         */
+        get: operations["server_devices_api_door"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/watch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Watch
+         * @description What the devices of a plan say today.
+         */
+        get: operations["server_devices_api_watch"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Device
+         * @description Call a device otherwise, or say where it belongs.
+         */
+        put: operations["server_devices_api_change_device"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Away
+         * @description Put a device away with its token, or bring it back without one.
+         */
+        put: operations["server_devices_api_put_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/commands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Commands
+         * @description What a device was told last, the newest first.
+         */
+        get: operations["server_devices_api_commands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/curve": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Curve
+         * @description A series over the last hours, in few points.
+         */
+        get: operations["server_devices_api_curve"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/paused": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Pause
+         * @description Keep nothing of what a device sends for a while, or take it in again.
+         */
+        put: operations["server_devices_api_pause"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Schedule
+         * @description Tell a controller a plan's times of today.
+         */
+        post: operations["server_devices_api_send_schedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/setting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Send Setting
+         * @description Tell a device to set its switch or its output.
+         */
+        post: operations["server_devices_api_send_setting"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/token": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * New Token
+         * @description Make a new token, told this once; the one before is dead at once.
+         */
+        put: operations["server_devices_api_new_token"];
+        post?: never;
+        /**
+         * Revoke
+         * @description Take a device's token away.
+         */
+        delete: operations["server_devices_api_revoke"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/devices/{device_id}/topic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Map Topic
+         * @description Say at which MQTT topic a device speaks; for the grower whose broker it is.
+         */
+        put: operations["server_devices_api_map_topic"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ask
+         * @description What the device is to do; given until it shows that it has.
+         */
+        get: operations["server_devices_door_ask"];
+        put?: never;
+        /**
+         * Take
+         * @description Take in a message, or an array of up to 500; docs/formats/device.md.
+         */
+        post: operations["server_devices_door_take"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/door/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Prices
+         * @description Take in a price file: its hours join those the feed's space has.
+         */
+        post: operations["server_devices_door_take_prices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fixtures": {
         parameters: {
             query?: never;
@@ -1966,6 +2258,22 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * BrokerOut
+         * @description The broker whoever runs this server has named, without its password.
+         */
+        BrokerOut: {
+            /** Address */
+            address: string;
+            /** Arrived */
+            arrived: components["schemas"]["TopicOut"][];
+            /** Connected */
+            connected: boolean;
+            /** Topics */
+            topics: string[];
+            /** Trouble */
+            trouble: string;
+        };
         /** CarriedLampOut */
         CarriedLampOut: {
             cord: components["schemas"]["CordOut"];
@@ -2169,6 +2477,37 @@ export interface components {
             volts: number;
         };
         /**
+         * CommandOut
+         * @description Something a device was told, and how far that is.
+         */
+        CommandOut: {
+            /** Body */
+            body: {
+                [key: string]: unknown;
+            };
+            /** Done At */
+            done_at: string | null;
+            /** Given At */
+            given_at: string | null;
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+        };
+        /**
+         * CommandsOut
+         * @description What a device is to do: each with its ``id``, in the shape of docs/formats/device.md.
+         */
+        CommandsOut: {
+            /** Commands */
+            commands: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
          * CompareIn
          * @description Lamps to put side by side; ``present`` is the place of the one there now, not bought.
          */
@@ -2363,6 +2702,26 @@ export interface components {
             /** Version */
             version: number;
         };
+        /**
+         * CurveOut
+         * @description A series over time in few points; times in milliseconds since 1970.
+         */
+        CurveOut: {
+            /** At Ms */
+            at_ms: number[];
+            /** High */
+            high: number[];
+            /** Low */
+            low: number[];
+            /** Mean */
+            mean: number[];
+            /** Since Ms */
+            since_ms: number;
+            /** Unit */
+            unit: string;
+            /** Until Ms */
+            until_ms: number;
+        };
         /** DayOut */
         DayOut: {
             /** Cost */
@@ -2494,6 +2853,113 @@ export interface components {
             warranty_years?: number | null;
         };
         /**
+         * DeviceIn
+         * @description A device: its name and kind, and the one thing it belongs to.
+         */
+        DeviceIn: {
+            /** Circuit Id */
+            circuit_id?: number | null;
+            /** Fixture Id */
+            fixture_id?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "meter" | "controller" | "thermometer" | "light" | "prices" | "other";
+            /** Name */
+            name: string;
+            /** Off Above C */
+            off_above_c?: number | null;
+            /** Piece Id */
+            piece_id?: number | null;
+            /** Space Id */
+            space_id?: number | null;
+        };
+        /**
+         * DeviceOut
+         * @description A device as it now stands; of its token nothing but whether there is one.
+         */
+        DeviceOut: {
+            /** Circuit Id */
+            circuit_id: number | null;
+            /** Doubled */
+            doubled: number;
+            /** Fixture Id */
+            fixture_id: number | null;
+            /** Has Token */
+            has_token: boolean;
+            /** Heard At */
+            heard_at: string | null;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "meter" | "controller" | "thermometer" | "light" | "prices" | "other";
+            /** Name */
+            name: string;
+            /** Off Above C */
+            off_above_c: number | null;
+            /** Paused */
+            paused: boolean;
+            /** Piece Id */
+            piece_id: number | null;
+            /** Refusals */
+            refusals: components["schemas"]["RefusalOut"][];
+            /** Refused */
+            refused: number;
+            /** Removed */
+            removed: boolean;
+            /** Schedule */
+            schedule: components["schemas"]["WindowKeptOut"][] | null;
+            /** Schedule At */
+            schedule_at: string | null;
+            /** Series */
+            series: components["schemas"]["LastOut"][];
+            /** Simulated */
+            simulated: boolean;
+            /** Space Id */
+            space_id: number | null;
+            /** Taken */
+            taken: number;
+            /** Token Made At */
+            token_made_at: string | null;
+            /** Topic */
+            topic: string | null;
+            /** Version */
+            version: number;
+        };
+        /**
+         * DeviceSaidOut
+         * @description What is said of one device, and whether somebody should look.
+         */
+        DeviceSaidOut: {
+            /** Device Id */
+            device_id: number;
+            line: components["schemas"]["SaidOut"];
+            /** Well */
+            well: boolean;
+        };
+        /**
+         * DeviceSettingIn
+         * @description What a switch or an output is to be set to.
+         */
+        DeviceSettingIn: {
+            /**
+             * Channel
+             * @default 1
+             */
+            channel: number;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "switch" | "output";
+            /** Value */
+            value: number;
+        };
+        /**
          * DialIn
          * @description What a lamp gives and draws at a position of its dial.
          */
@@ -2563,6 +3029,22 @@ export interface components {
             kind: "dli";
             /** Ppfd */
             ppfd: number;
+        };
+        /**
+         * DoorOut
+         * @description How devices come in: where, and through which broker; ``now`` is this server's clock.
+         */
+        DoorOut: {
+            broker: components["schemas"]["BrokerOut"] | null;
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Path */
+            path: string;
+            /** Strangers */
+            strangers: number;
         };
         /**
          * DoubtPartOut
@@ -3318,6 +3800,25 @@ export interface components {
             lamps: components["schemas"]["LampIn"][];
         };
         /**
+         * LastOut
+         * @description The newest reading of a series.
+         */
+        LastOut: {
+            /** At */
+            at: string | null;
+            /** Channel */
+            channel: number;
+            /**
+             * Quantity
+             * @enum {string}
+             */
+            quantity: "power" | "energy" | "voltage" | "current" | "temperature" | "humidity" | "ppfd" | "illuminance" | "switch" | "output";
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number | null;
+        };
+        /**
          * LayerIn
          * @description One of a lamp's maps at one of its heights, counted from the lowest.
          */
@@ -3606,6 +4107,15 @@ export interface components {
             stages: components["schemas"]["PartNameOut"][];
             /** Timer Step Min */
             timer_step_min: number;
+        };
+        /**
+         * MadeOut
+         * @description A device with its token, told this once.
+         */
+        MadeOut: {
+            device: components["schemas"]["DeviceOut"];
+            /** Token */
+            token: string;
         };
         /**
          * MapIn
@@ -3932,6 +4442,23 @@ export interface components {
             reach: number;
         };
         /**
+         * OfferOut
+         * @description What a device reads just now that a step asks for.
+         */
+        OfferOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Readings */
+            readings: {
+                [key: string]: number;
+            };
+        };
+        /**
          * OnIn
          * @description The day something began or ended; today without.
          */
@@ -4086,6 +4613,11 @@ export interface components {
             watts: number | null;
             /** Windows */
             windows: components["schemas"]["WindowIn"][];
+        };
+        /** PausedIn */
+        PausedIn: {
+            /** Paused */
+            paused: boolean;
         };
         /**
          * PhotometryIn
@@ -4491,6 +5023,14 @@ export interface components {
             until: string;
         };
         /**
+         * PricesTakenOut
+         * @description How many hours of prices the space now has.
+         */
+        PricesTakenOut: {
+            /** Hours */
+            hours: number;
+        };
+        /**
          * Problem
          * @description A problem document (RFC 9457) with the fields concerned.
          */
@@ -4634,6 +5174,38 @@ export interface components {
              * @default 0
              */
             utc_offset_h: number;
+        };
+        /**
+         * RefusalOut
+         * @description Messages of a day that were refused for one reason.
+         */
+        RefusalOut: {
+            /** Count */
+            count: number;
+            /** Day */
+            day: string;
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "unreadable" | "quantity" | "unit" | "range" | "late" | "ahead" | "doubled" | "paused";
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * RefusedOut
+         * @description A message that was not used: its place among those sent, why, and a sentence.
+         */
+        RefusedOut: {
+            /** Index */
+            index: number;
+            /**
+             * Reason
+             * @enum {string}
+             */
+            reason: "unreadable" | "quantity" | "unit" | "range" | "late" | "ahead" | "doubled" | "paused";
+            /** Sentence */
+            sentence: string;
         };
         /** RehangOut */
         RehangOut: {
@@ -5507,6 +6079,8 @@ export interface components {
         StepOut: {
             /** Asks */
             asks: ("watts" | "volts" | "amps" | "sink_c" | "driver_c" | "room_c" | "tent_c" | "on_minute" | "off_minute" | "second_on_minute" | "second_off_minute")[];
+            /** By */
+            by: string;
             /** Done At */
             done_at: string | null;
             /** Lines */
@@ -5516,6 +6090,8 @@ export interface components {
              * @enum {string}
              */
             name: "glasses" | "frame" | "marks" | "hang" | "driver" | "cord" | "strip" | "circuit" | "timer" | "light" | "watts" | "warm" | "plants";
+            /** Offers */
+            offers: components["schemas"]["OfferOut"][];
             /** Readings */
             readings: {
                 [key: string]: number;
@@ -5615,6 +6191,20 @@ export interface components {
              */
             what: "made_of" | "lamps" | "wishes" | "name" | "levers" | "group" | "space" | "crop" | "fixture" | "light";
         };
+        /**
+         * TakenOut
+         * @description What became of messages sent together.
+         */
+        TakenOut: {
+            /** Doubled */
+            doubled: number;
+            /** Ignored */
+            ignored: string[];
+            /** Refused */
+            refused: components["schemas"]["RefusedOut"][];
+            /** Taken */
+            taken: number;
+        };
         /** TariffBandIn */
         TariffBandIn: {
             /**
@@ -5702,6 +6292,11 @@ export interface components {
         TickIn: {
             /** Amps */
             amps?: number | null;
+            /**
+             * By
+             * @description the device that read it, where no person did
+             */
+            by?: string | null;
             /** Driver C */
             driver_c?: number | null;
             /** Off Minute */
@@ -5729,6 +6324,35 @@ export interface components {
             above_kwh: number;
             /** Adds Per Kwh */
             adds_per_kwh: number;
+        };
+        /**
+         * TopicIn
+         * @description The MQTT topic a device speaks at; none at no one's.
+         */
+        TopicIn: {
+            /** Topic */
+            topic?: string | null;
+        };
+        /**
+         * TopicOut
+         * @description A topic something arrived at: when last, how often, what it began with, and whose it is.
+         */
+        TopicOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Begins */
+            begins: string;
+            /** Count */
+            count: number;
+            /** Device Id */
+            device_id: number | null;
+            /** Readable */
+            readable: boolean;
+            /** Topic */
+            topic: string;
         };
         /** TravelOut */
         TravelOut: {
@@ -5795,6 +6419,46 @@ export interface components {
             wanted_flow_m3_h: number | null;
         };
         /**
+         * WatchedOut
+         * @description What a plan's devices say today; minutes after midnight of the grower's clock.
+         *
+         *     ``kwh`` is known for ``kwh_hours`` of the ``minute`` gone by; ``planned_kwh`` is up to now.
+         */
+        WatchedOut: {
+            /** Celsius */
+            celsius: number | null;
+            /** Celsius At */
+            celsius_at: string | null;
+            /** Celsius By */
+            celsius_by: string;
+            /** Findings */
+            findings: components["schemas"]["DeviceSaidOut"][];
+            /** Kwh */
+            kwh: number | null;
+            /** Kwh Hours */
+            kwh_hours: number;
+            /** Minute */
+            minute: number;
+            /** Off By Heat Min */
+            off_by_heat_min: number;
+            /** Off Min */
+            off_min: number;
+            /** Planned Kwh */
+            planned_kwh: number;
+            /** Planned Schedule */
+            planned_schedule: components["schemas"]["WindowKeptOut"][];
+            /** Planned Watts */
+            planned_watts: number;
+            /** Run Id */
+            run_id: number;
+            /** Watts */
+            watts: number | null;
+            /** Watts At */
+            watts_at: string | null;
+            /** Watts By */
+            watts_by: string;
+        };
+        /**
          * WayOut
          * @description One way to give the same light, and what is in its way.
          */
@@ -5841,6 +6505,22 @@ export interface components {
             hours: number;
             /** On Minute */
             on_minute: number;
+        };
+        /**
+         * WindowKeptOut
+         * @description A window of a schedule, as devices exchange it.
+         */
+        WindowKeptOut: {
+            /** Channel */
+            channel: number;
+            /** Off */
+            off: string;
+            /** On */
+            on: string;
+            /** Output Pct */
+            output_pct: number;
+            /** Ramp Min */
+            ramp_min: number;
         };
         /**
          * WindowOut
@@ -6597,6 +7277,1241 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_devices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_add_device: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_door: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DoorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_watch: {
+        parameters: {
+            query: {
+                run_id: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WatchedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_change_device: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_put_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_commands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommandOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_curve: {
+        parameters: {
+            query: {
+                quantity: "power" | "energy" | "voltage" | "current" | "temperature" | "humidity" | "ppfd" | "illuminance" | "switch" | "output";
+                channel?: number;
+                hours?: number;
+            };
+            header?: never;
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CurveOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_pause: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PausedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_send_schedule: {
+        parameters: {
+            query: {
+                run_id: number;
+            };
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommandOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_send_setting: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeviceSettingIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommandOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_new_token: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_revoke: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_map_topic: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                device_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TopicIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeviceOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_door_ask: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommandsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_door_take: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": Record<string, never> | unknown[];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_door_take_prices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesTakenOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -17,8 +17,12 @@
 
   let { children }: { children: Snippet } = $props();
 
-  /** Power is a part of the space's place. */
-  const WITHIN: Record<string, string> = { "/": "/bench", "/power": "/space" };
+  /** Power and devices are parts of the space's place. */
+  const WITHIN: Record<string, string> = {
+    "/": "/bench",
+    "/power": "/space",
+    "/devices": "/space",
+  };
   const here = $derived(WITHIN[route.pathname] ?? route.pathname);
   const grower = $derived(account.grower);
 

@@ -13,6 +13,7 @@ export const PLACES = [
 const ASIDE = [
   { path: "/plans", name: "Plans side by side" },
   { path: "/power", name: "Power" },
+  { path: "/devices", name: "Devices" },
 ] as const;
 
 /** What the browser's tab is called at an address. */

@@ -14,6 +14,7 @@ export const { p, navigate, isActive, route } = createRouter({
   "/sums": () => import("../places/sums/SumsPlace.svelte"),
   "/power": () => import("../places/power/PowerPlace.svelte"),
   "/install": () => import("../places/install/InstallPlace.svelte"),
+  "/devices": () => import("../places/devices/DevicesPlace.svelte"),
   "/plans": () => import("../places/plans/PlansPlace.svelte"),
   "/season": () => import("../places/season/SeasonPlace.svelte"),
   "*": Nowhere,

@@ -1,8 +1,9 @@
 <script lang="ts">
-  let { here }: { here: "space" | "power" } = $props();
+  let { here }: { here: "space" | "power" | "devices" } = $props();
   const TABS = [
     { key: "space", path: "/space", name: "The space and its crop" },
     { key: "power", path: "/power", name: "Power" },
+    { key: "devices", path: "/devices", name: "Devices" },
   ] as const;
 </script>
 

@@ -3,14 +3,18 @@
   import Undo2 from "@lucide/svelte/icons/undo-2";
 
   import { asRefusal, type Run } from "../../api/client";
+  import { devices } from "../../api/devices.svelte";
   import { crops } from "../../api/crops.svelte";
   import { fixtures } from "../../api/fixtures.svelte";
+  import { account } from "../../api/grower.svelte";
   import { garden } from "../../api/garden.svelte";
   import { installs } from "../../api/installs.svelte";
   import { runs } from "../../api/runs.svelte";
   import { spaces } from "../../api/spaces.svelte";
   import { changeWords } from "../../words/changes";
+  import { worded } from "../../words/said";
   import { STEP } from "../../words/install";
+  import { every } from "../live/every";
   import { notice } from "../notice.svelte";
   import PutAway from "../PutAway.svelte";
   import Picker from "./Picker.svelte";
@@ -58,6 +62,20 @@
   }
 
   const left = $derived(installs.of(garden.runId));
+
+  /** What devices warn of is seen from every place; it is asked for once a minute. */
+  const watching = $derived(devices.present.length ? garden.runId : null);
+  $effect(() => {
+    const id = watching;
+    if (id !== null) return every(60, () => devices.watch(id));
+    return undefined;
+  });
+  const URGENT = /^device\.(draws_nothing|draws_at_night|silent|clock|leaps|stuck)/;
+  const warned = $derived(
+    devices.watched && devices.watched.run_id === garden.runId
+      ? devices.watched.findings.find((each) => URGENT.test(each.line.code))
+      : undefined,
+  );
 
   /** What can be done with the plan; on a phone what it is made of too. */
   let menu = $state(false);
@@ -155,6 +173,11 @@
       <a class="link" href="/install"
         >Not done yet, for safety: {left.map((step) => STEP[step].short).join(", ")}</a
       >
+    </p>
+  {/if}
+  {#if warned}
+    <p class="text-error w-full text-sm font-semibold" role="status">
+      <a class="link" href="/devices">{worded(warned.line, account.unit)}</a>
     </p>
   {/if}
   {#if sentence}

@@ -13,6 +13,7 @@
   import { newKey } from "../../api/key";
   import { installs } from "../../api/installs.svelte";
   import Cautions from "../../parts/cautions/Cautions.svelte";
+  import TodayMeasured from "../../parts/live/TodayMeasured.svelte";
   import { View } from "../../parts/view.svelte";
   import { STEP } from "../../words/install";
   import InstallDrawing from "./InstallDrawing.svelte";
@@ -93,6 +94,7 @@
       Not done yet, for safety: {install.left.map((step) => STEP[step].short).join(", ")}.
     </p>
   {/if}
+  <div class="pb-3 empty:hidden print:hidden"><TodayMeasured runId={install.run_id} /></div>
   <div class="grid grid-cols-[minmax(0,1fr)] items-start gap-5 lg:grid-cols-[minmax(0,1fr)_24rem]">
     <!-- one step a screen on the phone, all of them where there is room, and on paper -->
     <ol class="grid gap-3 max-sm:hidden print:block" aria-label="Steps">

@@ -1,9 +1,17 @@
 <script lang="ts">
-  import { asRefusal, type InstallStep, type StepName, type TickIn } from "../../api/client";
+  import {
+    asRefusal,
+    type InstallStep,
+    type Offer,
+    type StepName,
+    type TickIn,
+  } from "../../api/client";
   import ClockField from "../../parts/form/ClockField.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import { newForm } from "../../parts/form/form.svelte";
-  import { dayWords, type LengthUnit } from "../../units/format";
+  import { account } from "../../api/grower.svelte";
+  import { clock, dayWords, type LengthUnit, trim } from "../../units/format";
+  import { figure } from "../../words/devices";
   import { READ, STEP } from "../../words/install";
   import { worded } from "../../words/said";
 
@@ -31,6 +39,25 @@
     const kept = await form.send(() => tick(step.name, body as TickIn));
     if (kept && !asks) after?.(name);
   }
+  /** What a device reads just now stands in the fields; where that is all the step asks, it is done. */
+  async function take(offer: Offer): Promise<void> {
+    read = { ...read, ...offer.readings };
+    const needed = step.name === "warm" ? ["sink_c", "room_c"] : [];
+    if (needed.some((name) => read[name] == null)) return;
+    const body = Object.fromEntries(step.asks.map((name) => [name, read[name] ?? null]));
+    await form.send(() => tick(step.name, { ...body, by: offer.by } as TickIn));
+  }
+  function offered(offer: Offer): string {
+    return Object.entries(offer.readings)
+      .map(([name, value]) =>
+        name.endsWith("_minute")
+          ? clock(value)
+          : UNIT[name]
+            ? `${trim(value, 2)} ${UNIT[name]}`
+            : figure("temperature", value, account.temperature),
+      )
+      .join(", ");
+  }
   async function undo(): Promise<void> {
     try {
       await tick(step.name, null);
@@ -48,7 +75,9 @@
     <h2 {id} class="text-lg font-semibold">{number}. {STEP[step.name].title}</h2>
     {#if step.safety}<span class="text-accent text-sm font-medium">for safety</span>{/if}
     {#if done && step.done_at}<span class="text-success ml-auto text-sm font-medium"
-        >✓ done on {dayWords(step.done_at.slice(0, 10))}</span
+        >✓ done on {dayWords(step.done_at.slice(0, 10))}{step.by
+          ? `, read by ${step.by}`
+          : ""}</span
       >{/if}
   </div>
   <ul class="my-1 list-disc pl-5 max-sm:text-lg">
@@ -79,6 +108,14 @@
           {name}
         />
       {/if}
+    {/each}
+    {#each step.offers as offer (offer.by)}
+      <button
+        type="button"
+        class="btn max-sm:min-h-14 max-sm:w-full"
+        disabled={form.busy}
+        onclick={() => take(offer)}>{offer.by}: {offered(offer)}</button
+      >
     {/each}
     <button
       class={["btn max-sm:min-h-14 max-sm:w-full", !done && "btn-primary"]}

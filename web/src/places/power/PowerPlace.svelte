@@ -8,6 +8,7 @@
   import Cautions from "../../parts/cautions/Cautions.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import { attempt } from "../../parts/notice.svelte";
+  import TodayMeasured from "../../parts/live/TodayMeasured.svelte";
   import SpaceTabs from "../../parts/SpaceTabs.svelte";
   import { clock, dayWords, money, trim, windowsWords } from "../../units/format";
   import { worded } from "../../words/said";
@@ -103,6 +104,7 @@
         later days cost as such days usually do.{/if}
     </p>
   </div>
+  <div class="pb-4 empty:hidden"><TodayMeasured runId={run.id} /></div>
   <div
     class="grid grid-cols-[minmax(0,1fr)] items-start gap-4 xl:grid-cols-[repeat(2,minmax(0,1fr))]"
   >

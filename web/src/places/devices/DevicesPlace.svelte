@@ -1,0 +1,108 @@
+<script lang="ts">
+  import { circuits } from "../../api/circuits.svelte";
+  import type { DeviceMade, Door } from "../../api/client";
+  import { devices } from "../../api/devices.svelte";
+  import { garden } from "../../api/garden.svelte";
+  import { every } from "../../parts/live/every";
+  import TodayMeasured from "../../parts/live/TodayMeasured.svelte";
+  import { attempt } from "../../parts/notice.svelte";
+  import PutAway from "../../parts/PutAway.svelte";
+  import SpaceTabs from "../../parts/SpaceTabs.svelte";
+  import BrokerCard from "./BrokerCard.svelte";
+  import DeviceCard from "./DeviceCard.svelte";
+  import DeviceForm from "./DeviceForm.svelte";
+  import TokenCard from "./TokenCard.svelte";
+
+  let door = $state.raw<Door | null>(null);
+  let made = $state.raw<DeviceMade | null>(null);
+  let adding = $state(false);
+  let loaded = $state(false);
+  let now = $state(Date.now());
+
+  $effect(() => {
+    void attempt(() => circuits.load());
+  });
+  $effect(() =>
+    every(5, async () => {
+      await devices.load();
+      door = await devices.door();
+      // as this server's clock has it: the browser's may be another
+      now = Date.parse(door.now);
+      loaded = true;
+    }),
+  );
+  $effect(() => {
+    const timer = setInterval(() => (now += 1000), 1000);
+    return () => clearInterval(timer);
+  });
+
+  const here = $derived(
+    garden.space && garden.run
+      ? devices.in(garden.space.id, [garden.run.fixture_id], garden.space.circuit_id)
+      : [],
+  );
+  const elsewhere = $derived(devices.present.filter((device) => !here.includes(device)));
+  const live = $derived(here.filter((device) => !device.paused && device.heard_at).length);
+</script>
+
+<SpaceTabs here="devices" />
+<div class="flex flex-wrap items-center gap-3 pb-3">
+  <h1 class="text-2xl">
+    {#if devices.present.length}
+      <strong
+        >{live
+          ? `${live} of ${here.length} device${here.length === 1 ? "" : "s"} report from here`
+          : here.length
+            ? `${here.length} device${here.length === 1 ? "" : "s"} here, none heard yet`
+            : "No device belongs here yet"}</strong
+      >
+    {:else}
+      <strong>Nothing reports yet</strong>
+    {/if}
+  </h1>
+  <button
+    class="btn ml-auto max-sm:min-h-11"
+    aria-expanded={adding}
+    onclick={() => (adding = !adding)}>Add a device</button
+  >
+</div>
+{#if adding}
+  <section class="bg-base-200 rounded-box mb-4 p-4" aria-label="A new device">
+    <DeviceForm device={null} made={(found) => (made = found)} done={() => (adding = false)} />
+  </section>
+{/if}
+{#if made}
+  <div class="mb-4">
+    {#key made.token}<TokenCard {made} close={() => (made = null)} />{/key}
+  </div>
+{/if}
+{#if loaded && !devices.present.length && !adding}
+  <p class="max-w-2xl pb-4 text-lg">
+    A plug-in watt meter, a timer, a thermometer or a light sensor can report what it reads: then
+    today's watts stand beside the planned ones, and a lamp that stays dark is seen at once. Add
+    one, copy its token into the device, and watch its first message arrive. Any device that can
+    send a line of HTTP will do, or one that speaks MQTT.
+  </p>
+{/if}
+<div class="grid gap-4">
+  {#if garden.run}<TodayMeasured brief runId={garden.run.id} />{/if}
+  <div
+    class="grid grid-cols-[minmax(0,1fr)] items-start gap-4 xl:grid-cols-[repeat(2,minmax(0,1fr))]"
+  >
+    {#each here as device (device.id)}
+      <DeviceCard {device} {now} runId={garden.run?.id ?? null} told={(found) => (made = found)} />
+    {/each}
+  </div>
+  {#if elsewhere.length}
+    <h2 class="text-xl font-semibold">Elsewhere</h2>
+    <div
+      class="grid grid-cols-[minmax(0,1fr)] items-start gap-4 xl:grid-cols-[repeat(2,minmax(0,1fr))]"
+    >
+      {#each elsewhere as device (device.id)}
+        <DeviceCard {device} {now} runId={null} told={(found) => (made = found)} />
+      {/each}
+    </div>
+  {/if}
+  {#if door}<BrokerCard {door} {now} />{/if}
+  <PutAway noun="device" rows={devices.away} bringBack={(id) => devices.putAway(id, false)} />
+</div>
