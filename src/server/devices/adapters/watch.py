@@ -244,10 +244,10 @@ def _note_off(
     )
     found.off_min, found.off_by_heat_min = off.minutes, off.by_heat
     if off.by_heat:
-        line = said("device.off_by_heat", minutes=off.minutes, heat=off.by_heat)
+        line = said("device.off_by_heat", minutes=off.by_heat)
         found.findings.append(DeviceSaid(by.pk, False, line))
-    elif off.minutes:
-        line = said("device.off", minutes=off.minutes)
+    if off.minutes > off.by_heat:
+        line = said("device.off", minutes=off.minutes - off.by_heat)
         found.findings.append(DeviceSaid(by.pk, False, line))
 
 

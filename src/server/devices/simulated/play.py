@@ -78,6 +78,14 @@ class Play:
     def _weather(self, planned: PlannedDay, speaking: list[tuple[Device, str]]) -> None:
         """Set the controller as it was found, a power cut at night, and sun on the roof."""
         tent, zone = self.tent, self.tent.zone
+        last = {
+            (device.kind, series.quantity): series.last_value
+            for device, _ in speaking
+            for series in device.series.all()
+        }
+        # a counter counts on, and air does not leap, where its story goes on
+        tent.kwh = last.get(("meter", "energy")) or 0.0
+        goes_on = last.get(("thermometer", "temperature"))
         found = next((d.schedule for d, _ in speaking if d.kind == "controller"), None)
         tent.channels = channels_of(windows_of(found) if found else planned.channels)
         if found is None and tent.channels:
@@ -88,6 +96,8 @@ class Play:
                 first.channel, early, first.off_minute, first.ramp_min, first.output_pct
             )
         start = self.clock.time().astimezone(zone)
+        if goes_on is not None:
+            tent.at, tent.celsius = self.clock.time(), goes_on
         for days in range(30):
             noon = (start + timedelta(days=days)).replace(hour=13, minute=0, second=0)
             tent.heat_waves.append((noon, noon + timedelta(minutes=50), 9.0))

@@ -34,7 +34,8 @@
       <path
         d={shown.line}
         class="stroke-primary fill-none"
-        stroke-width="1.5"
+        stroke-width={curve.at_ms.length > 1 ? 1.5 : 5}
+        stroke-linecap="round"
         vector-effect="non-scaling-stroke"
       />
     </svg>

@@ -31,7 +31,7 @@
   <section class="bg-base-200 rounded-box grid gap-1 p-4" aria-labelledby="measured-title">
     <div class="flex flex-wrap items-baseline gap-x-3">
       <h2 id="measured-title" class="text-lg font-semibold">Today, measured</h2>
-      <a class="link quiet ml-auto" href="/devices">Devices</a>
+      {#if !brief}<a class="link quiet ml-auto" href="/devices">Devices</a>{/if}
     </div>
     <dl class="flex flex-wrap gap-x-8 gap-y-1">
       {#if found.watts !== null}

@@ -37,7 +37,10 @@ export function drawn(curve: DeviceCurve, width: number, height: number): Drawn 
           `M${[...points(part, curve.high), ...points(part, curve.low).reverse()].join("L")}Z`,
       )
       .join(""),
-    line: parts.map((part) => `M${points(part, curve.mean).join("L")}`).join(""),
+    // one reading alone is a dot
+    line: parts
+      .map((part) => `M${points(part, curve.mean).join("L")}${part.length > 1 ? "" : "h0.1"}`)
+      .join(""),
     low: least,
     high: most,
   };

@@ -178,28 +178,34 @@
     >
     <button
       class="btn btn-sm btn-ghost max-sm:min-h-11"
-      aria-label="{device.has_token ? 'New token' : 'Make a token'}: {device.name}"
-      onclick={() => attempt(async () => told(await devices.newToken(device.id)))}
-      >{device.has_token ? "New token" : "Make a token"}</button
-    >
-    {#if device.has_token}
-      <button
-        class="btn btn-sm btn-ghost max-sm:min-h-11"
-        aria-label="Revoke the token: {device.name}"
-        onclick={() => attempt(() => devices.revoke(device.id))}>Revoke</button
-      >
-    {/if}
-    <button
-      class="btn btn-sm btn-ghost max-sm:min-h-11"
       aria-expanded={editing}
       aria-label="Change: {device.name}"
-      onclick={() => (editing = !editing)}>Change</button
-    >
-    <button
-      class="btn btn-sm btn-ghost max-sm:min-h-11"
-      aria-label="Put away: {device.name}"
-      onclick={putAway}>Put away</button
+      onclick={() => (editing = !editing)}>Change…</button
     >
   </div>
-  {#if editing}<DeviceForm {device} done={() => (editing = false)} />{/if}
+  {#if editing}
+    <div class="border-base-300 grid gap-2 border-t pt-2">
+      <DeviceForm {device} done={() => (editing = false)} />
+      <div class="flex flex-wrap gap-1">
+        <button
+          class="btn btn-sm max-sm:min-h-11"
+          aria-label="{device.has_token ? 'New token' : 'Make a token'}: {device.name}"
+          onclick={() => attempt(async () => told(await devices.newToken(device.id)))}
+          >{device.has_token ? "New token in its place" : "Make a token"}</button
+        >
+        {#if device.has_token}
+          <button
+            class="btn btn-sm max-sm:min-h-11"
+            aria-label="Revoke the token: {device.name}"
+            onclick={() => attempt(() => devices.revoke(device.id))}>Revoke its token</button
+          >
+        {/if}
+        <button
+          class="btn btn-sm max-sm:min-h-11"
+          aria-label="Put away: {device.name}"
+          onclick={putAway}>Put it away</button
+        >
+      </div>
+    </div>
+  {/if}
 </section>

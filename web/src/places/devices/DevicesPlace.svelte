@@ -42,23 +42,32 @@
       : [],
   );
   const elsewhere = $derived(devices.present.filter((device) => !here.includes(device)));
-  const live = $derived(here.filter((device) => !device.paused && device.heard_at).length);
+  const speaking = $derived(
+    here.filter(
+      (device) => device.heard_at !== null && now - Date.parse(device.heard_at) < 3_600_000,
+    ).length,
+  );
+  const many = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? "" : "s"}`;
+  const toSee = $derived(
+    devices.watched && devices.watched.run_id === garden.runId
+      ? devices.watched.findings.filter((each) => !each.well).length
+      : 0,
+  );
+  const answer = $derived.by(() => {
+    if (!devices.present.length) return "Nothing reports yet";
+    if (!here.length) return "No device belongs to this space yet";
+    const all = speaking === here.length;
+    const report = all
+      ? `${here.length === 1 ? "The device reports" : `All ${here.length} devices report`}`
+      : `${speaking} of ${many(here.length, "device")} reported within the hour`;
+    return toSee ? `${report}; ${many(toSee, "thing")} to look at` : `${report}, and all is well`;
+  });
 </script>
 
 <SpaceTabs here="devices" />
 <div class="flex flex-wrap items-center gap-3 pb-3">
   <h1 class="text-2xl">
-    {#if devices.present.length}
-      <strong
-        >{live
-          ? `${live} of ${here.length} device${here.length === 1 ? "" : "s"} report from here`
-          : here.length
-            ? `${here.length} device${here.length === 1 ? "" : "s"} here, none heard yet`
-            : "No device belongs here yet"}</strong
-      >
-    {:else}
-      <strong>Nothing reports yet</strong>
-    {/if}
+    <strong>{answer}.</strong>
   </h1>
   <button
     class="btn ml-auto max-sm:min-h-11"

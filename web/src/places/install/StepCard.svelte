@@ -48,7 +48,9 @@
     await form.send(() => tick(step.name, { ...body, by: offer.by } as TickIn));
   }
   function offered(offer: Offer): string {
-    return Object.entries(offer.readings)
+    return step.asks
+      .filter((name) => name in offer.readings)
+      .map((name): [string, number] => [name, offer.readings[name] ?? 0])
       .map(([name, value]) =>
         name.endsWith("_minute")
           ? clock(value)
@@ -112,9 +114,9 @@
     {#each step.offers as offer (offer.by)}
       <button
         type="button"
-        class="btn max-sm:min-h-14 max-sm:w-full"
+        class="btn btn-outline max-sm:min-h-14 max-sm:w-full"
         disabled={form.busy}
-        onclick={() => take(offer)}>{offer.by}: {offered(offer)}</button
+        onclick={() => take(offer)}>Take {offered(offer)} from {offer.by}</button
       >
     {/each}
     <button
