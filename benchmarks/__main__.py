@@ -13,6 +13,7 @@ PARTS = (
     ("How sure: tents drawn by chance, inside the ranges told", "certainty"),
     ("The season", "season"),
     ("What it costs", "power"),
+    ("Devices: messages taken in, and a year opened", "devices"),
     ("Choosing a lamp", "shelf"),
     ("Listings never tuned to: precision (a silent wrong guess counts double), recall", "listings"),
     ("Beside Radiance's rtrace, 81 points of the same scene, one thread each", "radiance"),

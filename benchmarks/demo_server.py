@@ -19,10 +19,10 @@ URL = f"http://127.0.0.1:{PORT}"
 
 
 @contextmanager
-def served() -> Iterator[None]:
-    """Serve the demo from a fresh folder."""
+def served(stand_ins: bool = False, **settings: str) -> Iterator[None]:
+    """Serve the demo from a fresh folder, with its simulated devices or without."""
     with tempfile.TemporaryDirectory() as data:
-        server = _serve(data)
+        server = _serve(data, {"IDLE_CANOPY_STAND_INS": str(int(stand_ins)), **settings})
         try:
             yield
         finally:
@@ -30,8 +30,13 @@ def served() -> Iterator[None]:
             server.wait()
 
 
-def _serve(data: str) -> subprocess.Popen[bytes]:
-    environment = {**os.environ, "IDLE_CANOPY_DEMO": "1", "IDLE_CANOPY_DATA": data}
+def _serve(data: str, settings: dict[str, str]) -> subprocess.Popen[bytes]:
+    environment = {
+        **os.environ,
+        "IDLE_CANOPY_DEMO": "1",
+        "IDLE_CANOPY_DATA": data,
+        **settings,
+    }
     manage = [sys.executable, str(ROOT / "manage.py")]
     for command in (["migrate", "--verbosity", "0"], ["demo"]):
         subprocess.run([*manage, *command], env=environment, check=True, capture_output=True)

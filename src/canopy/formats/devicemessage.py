@@ -49,6 +49,8 @@ QUANTITIES: dict[QuantityName, Quantity] = {
     "output": Quantity("%", 0, 100),
 }
 
+SETTABLE: tuple[QuantityName, ...] = ("switch", "output")
+
 SAME_UNIT = {"°C": "C", "µmol/m²/s": "umol/m2/s", "µmol/m2/s": "umol/m2/s", "lux": "lx"}
 """Other ways to write a unit that can mean nothing else."""
 
@@ -261,9 +263,6 @@ def write_reading(reading: Reading) -> dict[str, Any]:
         "value": reading.value,
     }
     return message if reading.channel == 1 else {**message, "channel": reading.channel}
-
-
-SETTABLE: tuple[QuantityName, ...] = ("switch", "output")
 
 
 def write_set(quantity: QuantityName, value: float, channel: int = 1) -> dict[str, Any]:

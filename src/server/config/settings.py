@@ -37,7 +37,8 @@ MQTT_PASSWORD = os.environ.get("IDLE_CANOPY_MQTT_PASSWORD", "")
 MQTT_CA = os.environ.get("IDLE_CANOPY_MQTT_CA", "")
 MQTT_TOPICS = os.environ.get("IDLE_CANOPY_MQTT_TOPICS", "")
 MQTT_GROWER = os.environ.get("IDLE_CANOPY_MQTT_GROWER", "")
-# how much faster the demo's stand-ins live until they have caught up with the present
+# whether the demo has stand-ins for devices, and how fast they catch up with the present
+STAND_INS = os.environ.get("IDLE_CANOPY_STAND_INS") != "0"
 STAND_IN_RATE = float(os.environ.get("IDLE_CANOPY_STAND_IN_RATE", "1500"))
 SECURE_COOKIES = os.environ.get("IDLE_CANOPY_HTTPS") == "1"
 

@@ -31,7 +31,7 @@ def start(port: str | None) -> None:
     """Start what runs beside the requests; the stand-ins in a demo whose port is known."""
     _thread("devices-keeper", _keep)
     found = broker.start()
-    if settings.DEMO and port:
+    if settings.DEMO and settings.STAND_INS and port:
         _thread("stand-ins", lambda: stand_in(f"http://127.0.0.1:{port}", found))
 
 

@@ -120,7 +120,6 @@ def curve_of(series: Series, since_ms: int, until_ms: int) -> Curve:
 
 def device_by_token(token_hash: str) -> Device | None:
     """Return the device that has a token with this digest, unless it is put away."""
-    rows = Device.objects.select_related("owner").filter(
-        token_hash=token_hash, removed=False, owner__is_active=True
-    )
-    return rows.first()
+    rows = Device.objects.filter(token_hash=token_hash, removed=False, owner__is_active=True)
+    found: Device | None = rows.only("kind", "paused", "space").order_by().first()
+    return found

@@ -5,6 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from canopy.formats.devicemessage import QUANTITIES as QUANTITIES
+from canopy.formats.devicemessage import SETTABLE as SETTABLE
 from canopy.formats.devicemessage import Parcel as Parcel
 from canopy.formats.devicemessage import Reading as Reading
 from canopy.formats.devicemessage import Reason as Reason

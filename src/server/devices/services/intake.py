@@ -9,7 +9,7 @@ from typing import Any
 from django.db import connection, transaction
 from django.db.models import F
 
-from server.devices.adapters.messages import Parcel, Reading, Refused, schedule_body
+from server.devices.adapters.messages import SETTABLE, Parcel, Reading, Refused, schedule_body
 from server.devices.models import Command, Device, Series
 from server.devices.selectors import FIVE_MIN_MS
 
@@ -18,6 +18,9 @@ HOUR_MS = 3_600_000
 MOST_REFUSALS = 16
 MOST_LAGS = 12
 
+SERIES = (
+    'SELECT "id", "quantity", "channel", "raw_from" FROM "devices_series" WHERE "device_id" = %s'
+)
 KEEP_NEW = (
     'INSERT INTO "devices_reading" ("series_id", "at", "value") VALUES (%s, %s, %s) '
     'ON CONFLICT ("series_id", "at") DO UPDATE SET "value" = max("value", excluded."value")'
@@ -38,6 +41,10 @@ class Taken:
     doubled: int = 0
     refused: list[Refused] = field(default_factory=list)
     ignored: list[str] = field(default_factory=list)
+
+
+HEARD_FIELDS = ("paused", "removed", "refusals", "lags")
+"""What of a device is asked for when it speaks; the rest is not its matter."""
 
 
 def ms_of(at: datetime) -> int:
@@ -65,8 +72,10 @@ def take_in_all(parcels: Sequence[tuple[int, Parcel]], now: datetime) -> list[Ta
 
     A device that is paused, put away or revoked meanwhile has all of it refused.
     """
+    wanted = {pk for pk, _ in parcels}
     with transaction.atomic():
-        devices = Device.objects.in_bulk({pk for pk, _ in parcels})
+        rows = Device.objects.filter(pk__in=wanted).only(*HEARD_FIELDS).order_by()
+        devices = {row.pk: row for row in rows}
         return [_keep(devices.get(pk), parcel, now) for pk, parcel in parcels]
 
 
@@ -117,22 +126,25 @@ def _keep_readings(device: Device, fresh: Numbered) -> tuple[Numbered, list[Refu
     if not fresh:
         return [], []
     wanted = {(reading.quantity, reading.channel) for _, reading in fresh}
-    series: dict[tuple[str, int], Series] = {
-        (row.quantity, row.channel): row for row in device.series.all()
-    }
+    with connection.cursor() as cursor:
+        cursor.execute(SERIES, [device.pk])
+        series: dict[tuple[str, int], tuple[int, int]] = {
+            (quantity, channel): (pk, raw_from)
+            for pk, quantity, channel, raw_from in cursor.fetchall()
+        }
     for quantity, channel in sorted(wanted - series.keys()):
         made = Series.objects.create(device=device, quantity=quantity, channel=channel)
-        series[quantity, channel] = made
+        series[quantity, channel] = made.pk, made.raw_from
     kept: Numbered = []
     late: list[Refused] = []
     rows: list[tuple[int, int, float]] = []
     for index, reading in fresh:
-        row, at = series[reading.quantity, reading.channel], ms_of(reading.at)
-        if at < row.raw_from:
+        (pk, raw_from), at = series[reading.quantity, reading.channel], ms_of(reading.at)
+        if at < raw_from:
             late.append(Refused(index, "late", "what is so old is only kept in sums by now."))
             continue
         kept.append((index, reading))
-        rows.append((row.pk, at, reading.value))
+        rows.append((pk, at, reading.value))
     newest: dict[int, tuple[int, float]] = {}
     for pk, at, value in rows:
         newest[pk] = max(newest.get(pk, (at, value)), (at, value))
@@ -160,17 +172,17 @@ SET_AGREES = 2.0
 
 
 def _note_set(device: Device, readings: Iterable[Reading], now: datetime) -> None:
-    waiting = list(Command.objects.filter(device=device, done_at=None, body__command="set"))
-    if not waiting:
+    shown_now = [reading for reading in readings if reading.quantity in SETTABLE]
+    if not shown_now:
         return
-    for command in waiting:
+    for command in Command.objects.filter(device=device, done_at=None, body__command="set"):
         body, made_at = command.body, command.made_at
         place = (body["quantity"], body.get("channel", 1))
         shown = any(
             (reading.quantity, reading.channel) == place
             and reading.at >= made_at - timedelta(seconds=60)
             and abs(reading.value - body["value"]) < (SET_AGREES if place[0] == "output" else 0.5)
-            for reading in readings
+            for reading in shown_now
         )
         if shown:
             Command.objects.filter(pk=command.pk).update(done_at=now)
