@@ -179,9 +179,16 @@ def install(page: Page) -> None:
     page.get_by_text("steps done").wait_for()
 
 
+def devices(page: Page) -> None:
+    """What reports, and what of it to look at."""
+    page.goto(f"{URL}/devices")
+    page.get_by_text("All 4 devices report").wait_for(timeout=60_000)
+    page.get_by_text("planned at").wait_for(timeout=60_000)
+    page.get_by_role("img", name=re.compile("^Watts since")).wait_for()
+
+
 VIEWS = [
     ("bench", bench, "light", (1280, 800)),
-    ("bench-night", bench, "dark", (1280, 800)),
     ("bench-shelf", herbs, "light", (1280, 800)),
     ("bench-phone", bench, "dark", (390, 844)),
     ("bench-schools", schools, "light", (1280, 800)),
@@ -195,6 +202,7 @@ VIEWS = [
     ("power", power, "light", (1280, 800)),
     ("install", install, "light", (1280, 800)),
     ("sums", sums, "light", (1280, 800)),
+    ("devices", devices, "light", (1280, 800)),
     # last: these keep something
     ("bench-lamps", lamps, "light", (1280, 800)),
     ("run", run, "light", (1280, 800)),
@@ -207,6 +215,8 @@ def main() -> None:
     """Serve the demo from a fresh folder and take the pictures."""
     with tempfile.TemporaryDirectory() as data:
         environment = {**os.environ, "IDLE_CANOPY_DEMO": "1", "IDLE_CANOPY_DATA": data}
+        # the stand-ins have caught up by the time they are looked at
+        environment["IDLE_CANOPY_STAND_IN_RATE"] = "5000"
         manage = [sys.executable, str(ROOT / "manage.py")]
         for command in (["migrate", "--verbosity", "0"], ["demo"]):
             subprocess.run([*manage, *command], env=environment, check=True, capture_output=True)

@@ -128,7 +128,13 @@ def rows_of(client):
         {"name": "Rack", "clear_cm": [60], "level": level},
         content_type="application/json",
     )
+    device = client.post(
+        "/api/devices",
+        {"name": "Plug", "kind": "meter", "space_id": space["id"]},
+        content_type="application/json",
+    )
     return {
+        "device_id": device.json()["device"]["id"],
         "rack_id": rack.json()["id"],
         "run_id": run["id"],
         "space_id": run["space_id"],

@@ -154,6 +154,14 @@ def test_what_is_old_goes_and_its_sums_stay(day):
     assert max(curve.high) == watts.max()
 
 
+def test_all_of_it_goes_with_its_grower(day):
+    device, _, _ = day
+    take_in(device, parcel([Sent("more", NOW, "temperature", 9.0)]), NOW)
+    device.owner.delete()
+    for model in (Device, Series, Reading, FiveMinutes, Hour, Unsummed, MessageId):
+        assert not model._default_manager.exists()
+
+
 def test_a_series_that_is_too_long_loses_its_oldest(day, monkeypatch):
     monkeypatch.setattr(keeping, "MOST_RAW", 2000)
     keeping.tidy(NOW)
