@@ -36,7 +36,7 @@ def speaking_stand_ins(grower: Grower, mqtt: bool) -> list[tuple[Device, str]]:
     found = [new_token(device) for device in rows.order_by("id")]
     if mqtt:
         for device, _ in found:
-            if device.topic is None:
+            if device.topic is None and device.kind != "prices":
                 map_topic(device, topic_of(device))
     return found
 

@@ -48,7 +48,7 @@
           <tbody>
             {#each broker.arrived as row (row.topic)}
               <tr>
-                <th scope="row" class="break-all">{row.topic}</th>
+                <th scope="row" class="min-w-40 break-all">{row.topic}</th>
                 <td data-label="Last">{ago(row.at, now)}, {row.count} in all</td>
                 <td data-label="What came">
                   <code class="text-xs break-all">{row.begins}</code>
@@ -56,7 +56,7 @@
                 </td>
                 <td data-label="Whose it is">
                   <select
-                    class="select select-sm max-sm:min-h-11"
+                    class="select select-sm w-52 max-sm:min-h-11 max-sm:w-full"
                     aria-label="Device at {row.topic}"
                     value={String(owner(row.topic) ?? "")}
                     onchange={(event) =>

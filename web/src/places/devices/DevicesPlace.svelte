@@ -37,8 +37,8 @@
   });
 
   const here = $derived(
-    garden.space && garden.run
-      ? devices.in(garden.space.id, [garden.run.fixture_id], garden.space.circuit_id)
+    garden.space
+      ? devices.in(garden.space.id, [garden.fixture?.id ?? 0], garden.space.circuit_id)
       : [],
   );
   const elsewhere = $derived(devices.present.filter((device) => !here.includes(device)));
@@ -113,5 +113,11 @@
     </div>
   {/if}
   {#if door}<BrokerCard {door} {now} />{/if}
+  {#if door?.strangers}
+    <p class="quiet">
+      {door.strangers} request{door.strangers === 1 ? "" : "s"} since this server started came with a
+      token nobody knows: a device that was revoked, or a typing mistake.
+    </p>
+  {/if}
   <PutAway noun="device" rows={devices.away} bringBack={(id) => devices.putAway(id, false)} />
 </div>
