@@ -11,6 +11,7 @@ PARTS = (
     ("The interface on the demo tent", "interface"),
     ("The light engine", "engine"),
     ("How sure: tents drawn by chance, inside the ranges told", "certainty"),
+    ("A few readings correct the light: tents drawn by chance", "fit"),
     ("The season", "season"),
     ("What it costs", "power"),
     ("Devices: messages taken in, and a year opened", "devices"),

@@ -6,8 +6,16 @@ import sys
 from pathlib import Path
 
 from canopy.errors import CanopyError
+from canopy.formats.fitfile import (
+    fit_document,
+    lamps_of,
+    prediction,
+    read_fit_scene,
+    read_readings,
+)
 from canopy.formats.scene import map_document, read_scene
 from canopy.light.scene import scene_map
+from canopy.measure.fit import fit
 
 MOST_BYTES = 32 * 1024 * 1024
 
@@ -29,15 +37,40 @@ def _map(path: Path) -> None:
     sys.stdout.write("\n")
 
 
+def _fit(path: Path, readings_path: Path, others: list[Path]) -> None:
+    scene, quality, ignored = read_fit_scene(_text(path))
+    readings = read_readings(_text(readings_path), scene)
+    wanted = [read_fit_scene(_text(each)) for each in others] or [(scene, quality, [])]
+    found = fit(scene.box, lamps_of(scene, readings), scene.stands, readings, quality)
+    maps = [prediction(found, each, names) for each, _, names in wanted]
+    json.dump(fit_document(found, maps, ignored), sys.stdout, allow_nan=False)
+    sys.stdout.write("\n")
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Run the command; return 0, or 2 after one sentence on standard error."""
     parser = argparse.ArgumentParser(prog="idle-canopy", description="Light maps for grow tents.")
     commands = parser.add_subparsers(dest="command", required=True)
     one = commands.add_parser("map", help="compute the light map of a scene file")
     one.add_argument("scene", type=Path, metavar="SCENE.json")
+    two = commands.add_parser("fit", help="correct a scene by a few readings")
+    two.add_argument("scene", type=Path, metavar="SCENE.json")
+    two.add_argument("readings", type=Path, metavar="READINGS.map.csv")
+    two.add_argument(
+        "--at",
+        type=Path,
+        action="extend",
+        nargs="+",
+        default=[],
+        metavar="SCENE2.json",
+        help="predict the map of these instead",
+    )
     given = parser.parse_args(arguments)
     try:
-        _map(given.scene)
+        if given.command == "fit":
+            _fit(given.scene, given.readings, given.at)
+        else:
+            _map(given.scene)
     except CanopyError as error:
         print(error.sentence, file=sys.stderr)
         return 2

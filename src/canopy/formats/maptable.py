@@ -20,6 +20,8 @@ FARTHEST_CM = 1_000.0
 MOST_TEXT = 1_000_000
 
 COLUMNS = ("x_cm", "y_cm", "height_cm", "ppfd_umol_m2_s", "dial_pct", "watts", "note")
+ALSO = ("z_cm", "light_fraction")
+"""Columns that a fit reads besides."""
 LIMITS: dict[str, tuple[float, float]] = {
     "x_cm": (-FARTHEST_CM, FARTHEST_CM),
     "y_cm": (-FARTHEST_CM, FARTHEST_CM),
@@ -27,6 +29,8 @@ LIMITS: dict[str, tuple[float, float]] = {
     "ppfd_umol_m2_s": (0.0, MOST_PPFD),
     "dial_pct": (0.0, 100.0),
     "watts": (0.0, 20_000.0),
+    "z_cm": (0.0, 500.0),
+    "light_fraction": (0.0, 1.0),
 }
 OTHER_NAMES = {"x": "x_cm", "y": "y_cm", "height": "height_cm", "ppfd": "ppfd_umol_m2_s"}
 HEIGHT_KEY = re.compile(r"^\s*#\s*height(?:_(cm|in))?\s*:\s*(.+)$", re.IGNORECASE)
@@ -34,7 +38,11 @@ HEIGHT_KEY = re.compile(r"^\s*#\s*height(?:_(cm|in))?\s*:\s*(.+)$", re.IGNORECAS
 
 @dataclass(frozen=True)
 class MapReading:
-    """One reading: place and distance to the lamp in cm, PPFD, and what else was noted."""
+    """One reading: place and distance to the lamp in cm, PPFD, and what else was noted.
+
+    ``z_cm`` and ``light_fraction`` are a fit's: how high the sensor stood, and at which share of
+    full light.
+    """
 
     x_cm: float
     y_cm: float
@@ -43,6 +51,8 @@ class MapReading:
     dial_pct: float | None = None
     watts: float | None = None
     note: str = ""
+    z_cm: float = 0.0
+    light_fraction: float | None = None
 
 
 @dataclass(frozen=True)
@@ -63,7 +73,8 @@ class _Line:
 class _Source:
     """The file's lines, and how its numbers are written."""
 
-    def __init__(self, text: str) -> None:
+    def __init__(self, text: str, also: tuple[str, ...] = ()) -> None:
+        self.also = also
         if len(text) > MOST_TEXT:
             raise CanopyError("The file is over a million characters; take fewer readings.", "text")
         self.about: dict[str, str] = {}
@@ -90,7 +101,7 @@ class _Source:
         if not isfinite(value):
             shown = f'"{text[:20]}" is not a number' if text else "nothing stands there"
             raise CanopyError(f"Line {at}, {column}: {shown}; write one like 412.5.", "text")
-        if self.inches and column in ("x_cm", "y_cm", "height_cm"):
+        if self.inches and column in ("x_cm", "y_cm", "height_cm", "z_cm"):
             value *= CM_PER_INCH
         low, high = LIMITS[column]
         if not low <= value <= high:
@@ -104,13 +115,14 @@ class _Source:
         self.notes["Lengths were in inches and are kept in centimetres."] = None
 
 
-def _column(name: str) -> tuple[str, bool]:
+def _column(name: str, also: tuple[str, ...] = ()) -> tuple[str, bool]:
     """Return a header cell's column, "" if unknown, and whether it is in inches."""
     key = name.strip().lower()
-    if key.endswith("_in") and f"{key[:-3]}_cm" in COLUMNS:
+    columns = (*COLUMNS, *also)
+    if key.endswith("_in") and f"{key[:-3]}_cm" in columns:
         return f"{key[:-3]}_cm", True
     key = OTHER_NAMES.get(key, key)
-    return (key if key in COLUMNS else ""), False
+    return (key if key in columns else ""), False
 
 
 def _is_number(text: str) -> bool:
@@ -122,7 +134,7 @@ def _listed(
 ) -> list[MapReading]:
     columns: dict[str, int] = {}
     for place, name in enumerate(header.cells):
-        column, inches = _column(name)
+        column, inches = _column(name, source.also)
         if column in columns:
             raise CanopyError(f"Line {header.number}: column {column} stands there twice.", "text")
         if column:
@@ -154,8 +166,11 @@ def _listed(
             figures["height_cm"] = height
         optional = {
             c: source.number(cell(line, c), line.number, c) if cell(line, c) else None
-            for c in ("dial_pct", "watts")
+            for c in ("dial_pct", "watts", *source.also)
+            if c in columns or c in ("dial_pct", "watts")
         }
+        if optional.get("z_cm", 0) is None:
+            optional["z_cm"] = 0.0
         found.append(MapReading(**figures, **optional, note=cell(line, "note")[:200]))  # type: ignore[arg-type]
     return found
 
@@ -189,7 +204,9 @@ def _matrix(
     return found
 
 
-def read_map_table(text: str, height_cm: float | None = None) -> MapTable:
+def read_map_table(
+    text: str, height_cm: float | None = None, also: tuple[str, ...] = ()
+) -> MapTable:
     """Return the readings in a map table.
 
     Parameters
@@ -197,13 +214,15 @@ def read_map_table(text: str, height_cm: float | None = None) -> MapTable:
     text : str
     height_cm : float, optional
         Distance to the lamp where the file gives none.
+    also : tuple of str
+        Columns of :data:`ALSO` to read besides.
 
     Raises
     ------
     CanopyError
         With line and column, when something is missing, no number or out of range.
     """
-    source = _Source(text)
+    source = _Source(text, also)
     height = height_cm
     found: list[MapReading] = []
     header: _Line | None = None

@@ -1,0 +1,1 @@
+"""Correcting a computed light by a few readings: the fit, and what it finds wrong."""
