@@ -10,7 +10,7 @@ Maximum a posteriori by Gauss and Newton with robust weights, ranges from the li
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from math import log, sqrt
+from math import hypot, log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -66,6 +66,9 @@ LAMPS_APART_SD = 0.04
 DAYLIGHT_SD = 0.10
 """Where daylight was there besides and not taken off."""
 
+SLANT_SD = 0.012
+"""What a sensor that sees slanting light badly adds to its calibration. Our judgement."""
+
 FREEDOM = 4.0
 """Degrees of freedom of the hand's slips."""
 
@@ -118,7 +121,7 @@ def unknowns(
     closed = [rho for rho in box.wall_reflectance if rho > 0]
     found = [
         Unknown("scale", 0.0, quality.ppf_sd),
-        Unknown("sensor", SENSOR_BIAS * readings.sensor_sd, readings.sensor_sd),
+        Unknown("sensor", SENSOR_BIAS * readings.sensor_sd, hypot(readings.sensor_sd, SLANT_SD)),
     ]
     if closed:
         rho = sum(closed) / len(closed)
