@@ -6,12 +6,13 @@ import urllib.request
 from datetime import timedelta
 
 import pytest
+from django.db.models import F
 from django.utils import timezone
 from playwright.sync_api import expect
 
 from server.accounts.models import Grower
 from server.devices import running
-from server.devices.models import Device
+from server.devices.models import Device, Series
 from server.devices.services.standins import add_stand_ins, speaking_stand_ins
 from server.devices.simulated.clock import FastClock
 from server.devices.simulated.play import Play
@@ -27,17 +28,24 @@ def devices(demo):
     return demo
 
 
-@pytest.fixture
-def play(demo):
+def played(demo, lit=False):
     """The stand-ins of the demo, with what they read in the last two hours sent."""
     grower = Grower.objects.get(is_demo=True)
     run, shelf = running._tent_and_shelf(grower)
     add_stand_ins(grower, run.space, shelf)
     play = Play(run, speaking_stand_ins(grower, False), demo.live)
     play.clock = FastClock(timedelta(hours=2), 1e9)
+    if lit:
+        # whatever the hour of these tests
+        play.tent.set_output_pct[1] = play.tent.channels[0].output_pct
     play.tent.step(timezone.now() - timedelta(hours=2))
     play.turn()
     return play
+
+
+@pytest.fixture
+def play(demo):
+    return played(demo)
 
 
 def test_a_meter_is_added_and_its_first_message_arrives(devices):
@@ -118,7 +126,8 @@ def test_the_simulated_tent_reports_and_takes_the_plans_times(devices, play):
     expect(thermometer.get_by_role("img", name="Humidity since")).to_be_visible()
 
 
-def test_what_a_meter_reads_ticks_a_step_of_the_install(demo, play):
+def test_what_a_meter_reads_ticks_a_step_of_the_install(demo):
+    played(demo, lit=True)
     demo.goto(f"{demo.live}/install")
     step = demo.get_by_role("region", name="11. First watts")
     step.get_by_role("button", name="from Socket meter").click()
@@ -130,6 +139,7 @@ def test_what_a_meter_reads_ticks_a_step_of_the_install(demo, play):
 
 def test_a_silent_device_is_seen_from_every_place(demo, play):
     Device.objects.update(heard_at=timezone.now() - timedelta(hours=3))
+    Series.objects.update(last_at=F("last_at") - 3 * 3_600_000)
     demo.goto(f"{demo.live}/season")
     strip = demo.get_by_role("region", name="Your plan")
     expect(strip.get_by_role("status")).to_contain_text("has said nothing for 3 h")

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.errors import CanopyError
-from canopy.formats.maptable import MapReading, read_map_table
+from canopy.formats.maptable import ALSO, FitReading, read_map_table
 from canopy.formats.reader import Fields
 from canopy.formats.scene import map_document, read_scene
 from canopy.light.lightmap import Grid, canopy_flux_umol_s, capture, map_statistics
@@ -62,9 +62,9 @@ def read_readings(text: str, scene: Scene) -> Readings:
     CanopyError
         As :func:`read_map_table`; where a reading lies outside the tent or above the lamp.
     """
-    table = read_map_table(text, also=("z_cm", "light_fraction"))
+    table = read_map_table(text, also=ALSO)
     about = {key.lower(): value for key, value in table.about.items()}
-    rows = table.readings
+    rows = [row for row in table.readings if isinstance(row, FitReading)]
     for number, row in enumerate(rows, 1):
         _check(number, row, scene)
     usual = _common_fraction(scene)
@@ -87,7 +87,7 @@ def _common_fraction(scene: Scene) -> float:
     return max(lamp.light_fraction for lamp in scene.lamps)
 
 
-def _check(number: int, row: MapReading, scene: Scene) -> None:
+def _check(number: int, row: FitReading, scene: Scene) -> None:
     box = scene.box
     if not (0 <= row.x_cm <= box.width_cm and 0 <= row.y_cm <= box.depth_cm):
         raise CanopyError(

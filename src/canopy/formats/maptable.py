@@ -29,20 +29,15 @@ LIMITS: dict[str, tuple[float, float]] = {
     "ppfd_umol_m2_s": (0.0, MOST_PPFD),
     "dial_pct": (0.0, 100.0),
     "watts": (0.0, 20_000.0),
-    "z_cm": (0.0, 500.0),
-    "light_fraction": (0.0, 1.0),
 }
+ALSO_LIMITS: dict[str, tuple[float, float]] = {"z_cm": (0.0, 500.0), "light_fraction": (0.0, 1.0)}
 OTHER_NAMES = {"x": "x_cm", "y": "y_cm", "height": "height_cm", "ppfd": "ppfd_umol_m2_s"}
 HEIGHT_KEY = re.compile(r"^\s*#\s*height(?:_(cm|in))?\s*:\s*(.+)$", re.IGNORECASE)
 
 
 @dataclass(frozen=True)
 class MapReading:
-    """One reading: place and distance to the lamp in cm, PPFD, and what else was noted.
-
-    ``z_cm`` and ``light_fraction`` are a fit's: how high the sensor stood, and at which share of
-    full light.
-    """
+    """One reading: place and distance to the lamp in cm, PPFD, and what else was noted."""
 
     x_cm: float
     y_cm: float
@@ -51,6 +46,12 @@ class MapReading:
     dial_pct: float | None = None
     watts: float | None = None
     note: str = ""
+
+
+@dataclass(frozen=True)
+class FitReading(MapReading):
+    """A reading as a fit takes it: how high the sensor stood, at which share of full light."""
+
     z_cm: float = 0.0
     light_fraction: float | None = None
 
@@ -75,6 +76,7 @@ class _Source:
 
     def __init__(self, text: str, also: tuple[str, ...] = ()) -> None:
         self.also = also
+        self.kind: type[MapReading] = FitReading if also else MapReading
         if len(text) > MOST_TEXT:
             raise CanopyError("The file is over a million characters; take fewer readings.", "text")
         self.about: dict[str, str] = {}
@@ -103,7 +105,7 @@ class _Source:
             raise CanopyError(f"Line {at}, {column}: {shown}; write one like 412.5.", "text")
         if self.inches and column in ("x_cm", "y_cm", "height_cm", "z_cm"):
             value *= CM_PER_INCH
-        low, high = LIMITS[column]
+        low, high = (LIMITS | ALSO_LIMITS)[column]
         if not low <= value <= high:
             raise CanopyError(
                 f"Line {at}, {column}: {text} is outside {low:g} to {high:g}; correct it.", "text"
@@ -171,7 +173,7 @@ def _listed(
         }
         if optional.get("z_cm", 0) is None:
             optional["z_cm"] = 0.0
-        found.append(MapReading(**figures, **optional, note=cell(line, "note")[:200]))  # type: ignore[arg-type]
+        found.append(source.kind(**figures, **optional, note=cell(line, "note")[:200]))  # type: ignore[arg-type]
     return found
 
 
@@ -198,7 +200,7 @@ def _matrix(
                 "text",
             )
         found += [
-            MapReading(place, y, height, source.number(text, line.number, "ppfd_umol_m2_s"))
+            source.kind(place, y, height, source.number(text, line.number, "ppfd_umol_m2_s"))
             for place, text in zip(x, values)
         ]
     return found

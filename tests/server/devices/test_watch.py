@@ -219,6 +219,13 @@ def test_devices_offer_their_readings_to_the_steps_of_an_install(grower, run, pl
     done = grower("put", f"{to}/timer", {**times, "by": "Box"})[1]
     timer = next(one for one in done["steps"] if one["name"] == "timer")
     assert (timer["by"], timer["verdict"]["well"]) == ("Box", True)
+    # amps that cannot be are left out, and of a dark lamp nothing is offered
+    plug(message("bad", "current", "A", 0.0, NOON + timedelta(seconds=1)))
+    steps = {one["name"]: one for one in grower("get", to)[1]["steps"]}
+    assert steps["watts"]["offers"][0]["readings"] == {"watts": 61.5, "volts": 231}
+    plug(message("dark", "power", "W", 0.4, NOON + timedelta(seconds=1)))
+    steps = {one["name"]: one for one in grower("get", to)[1]["steps"]}
+    assert steps["watts"]["offers"] == []
     assert InstallTick.objects.get().by == "Box"
     # what is older than five minutes is not read just now
     with time_machine.travel(NOON + timedelta(minutes=6), tick=False):

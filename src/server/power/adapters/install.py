@@ -22,6 +22,7 @@ from canopy.power.install import (
 )
 from canopy.power.install import ReadingName as ReadingName
 from canopy.power.install import StepName as StepName
+from canopy.power.watching import DRAWS_NOTHING
 from canopy.words import Said
 from server.power.adapters.offers import Offer
 from server.power.adapters.power import (
@@ -181,7 +182,7 @@ def install_of(
                 ticks.get(step.name),
                 planned,
                 step.readings,
-                offers.get(step.name, []),
+                [each for each in offers.get(step.name, []) if _says(each, planned.watts)],
             )
             for step in install_steps(facts)
         ],
@@ -198,6 +199,11 @@ def install_of(
         hanging=hanging,
         channels=channels,
     )
+
+
+def _says(offer: Offer, planned_watts: float) -> bool:
+    """Return whether what a device offers says something: a meter of a dark lamp does not."""
+    return offer.readings.get("watts", planned_watts) >= DRAWS_NOTHING * planned_watts
 
 
 def _shown(

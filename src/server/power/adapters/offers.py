@@ -4,6 +4,8 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
+from canopy.errors import CanopyError
+from canopy.power.circuit import electrical
 from canopy.power.install import SECOND, ReadingName, StepName
 from server.devices.adapters.messages import windows_of
 from server.devices.adapters.watch import meters_of_lamps, newest_at
@@ -49,9 +51,22 @@ def _offer(
         and now - newest_at(series) < FRESH
     }
     readings = {names[name]: float(row.last_value or 0.0) for name, row in fresh.items()}
+    if "amps" in readings and not _go_together(readings):
+        del readings["amps"]
     if readings:
         oldest = min(newest_at(series) for series in fresh.values())
         offers.append(Offer(device.name, oldest, {str(k): v for k, v in readings.items()}))
+
+
+def _go_together(readings: dict[ReadingName, float]) -> bool:
+    """Return whether a meter's figures can be: of next to nothing it shows no amps worth having."""
+    if "volts" not in readings or "watts" not in readings:
+        return True
+    try:
+        electrical(readings["volts"], readings["watts"], readings["amps"])
+    except CanopyError:
+        return False
+    return True
 
 
 def _offer_times(offers: list[Offer], device: Device) -> None:
