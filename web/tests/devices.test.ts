@@ -1,14 +1,34 @@
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 
-import type { DeviceCurve, LastReading } from "../src/api/client";
+import type { Device, DeviceCurve, LastReading } from "../src/api/client";
+import { devices } from "../src/api/devices.svelte";
 import { drawn } from "../src/parts/live/curve";
 import { every } from "../src/parts/live/every";
+import { caught, soon } from "./replies";
 import { ago, figure, inOrder } from "../src/words/devices";
 
 beforeEach(() => vi.useFakeTimers());
 afterEach(() => {
   vi.useRealTimers();
   vi.restoreAllMocks();
+});
+
+it("keeps what was changed while a list was on its way", async () => {
+  const calls = caught();
+  devices.all = [{ id: 1, version: 1 } as Device];
+  const list = devices.load();
+  const paused = devices.pause(1, true);
+  await soon();
+  calls[1]?.reply(200, { id: 1, version: 2, paused: true });
+  await paused;
+  calls[0]?.reply(200, [{ id: 1, version: 1, paused: false }]);
+  await list;
+  expect(devices.of(1)?.version).toBe(2);
+  const again = devices.load();
+  await soon();
+  calls[2]?.reply(200, [{ id: 1, version: 3 }]);
+  await again;
+  expect(devices.of(1)?.version).toBe(3);
 });
 
 const curve = (at: number[], mean: number[]): DeviceCurve => ({

@@ -21,8 +21,18 @@ class Devices extends Rows<Device> {
   /** What the devices of a plan said last. */
   watched = $state.raw<Watched | null>(null);
 
+  /** Counts what was changed here: a list asked for before that is out of date. */
+  private changes = 0;
+
   async load(): Promise<void> {
-    this.all = await answer(client.GET("/api/devices"));
+    const before = this.changes;
+    const rows = await answer(client.GET("/api/devices"));
+    if (before === this.changes) this.all = rows;
+  }
+
+  override put(row: Device): Device {
+    this.changes++;
+    return super.put(row);
   }
 
   /** The devices whose readings are of a space: its own, its lamps', its circuit's. */
