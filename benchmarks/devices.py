@@ -22,7 +22,7 @@ Row = tuple[str, str, str]
 DEVICES = 40
 RATE = 1000
 """Messages a second."""
-TOGETHER = 50
+TOGETHER = 100
 MOVES = 40
 ROUNDS = 5
 MQTT_MESSAGES = 5000
@@ -188,7 +188,7 @@ def measure() -> list[Row]:
             mqtt = None if port is None else _mqtt_rate(session, port)
             year = _year_ms(session, data, environment)
     return [
-        ("Messages a second taken in over HTTP, fifty together", f"{rate:.0f}", "1000"),
+        ("Messages a second taken in over HTTP, a hundred together", f"{rate:.0f}", "1000"),
         (
             "Moved rail meanwhile, median against the same without",
             f"{busy:.1f} ms against {quiet:.1f}: {100 * (busy / quiet - 1):+.0f} %",

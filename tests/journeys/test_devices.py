@@ -38,7 +38,7 @@ def played(demo, lit=False):
     if lit:
         # whatever the hour of these tests
         play.tent.set_output_pct[1] = play.tent.channels[0].output_pct
-    play.tent.step(timezone.now() - timedelta(hours=2))
+    play.tent.at = timezone.now() - timedelta(hours=2)
     play.turn()
     return play
 

@@ -134,7 +134,7 @@ def played(base, address=None, ago=timedelta(hours=3)):
     play = Play(run, speaking_stand_ins(grower, address is not None), base, address)
     play.tent.heat_waves = []
     play.clock = FastClock(ago, 1e9)
-    play.tent.step(timezone.now() - ago)
+    play.tent.at = timezone.now() - ago
     return grower, run, play
 
 
@@ -181,7 +181,7 @@ def test_what_the_grower_takes_away_stays_away(live_server):
         "prices",
     }
     play = Play(run, speaking, live_server.url, None, FastClock(timedelta(minutes=2), 1e9))
-    play.tent.step(timezone.now() - timedelta(minutes=2))
+    play.tent.at = timezone.now() - timedelta(minutes=2)
     play.turn()
     assert not Series.objects.filter(device__in=[names["light"], names["thermometer"]]).exists()
     assert Device.objects.get(pk=names["thermometer"].pk).refused > 0

@@ -48,9 +48,12 @@ class Play:
         self.run = run
         self.clock = clock or FastClock(_silent_for(speaking), settings.STAND_IN_RATE)
         zone = run.owner.zone
+        # to plan and to light it takes seconds: the story begins before
+        began = self.clock.time()
         planned = self._planned()
         self.tent = Tent(true_lamp(standing_of(run), planned, Truth()), zone)
-        self._weather(planned, speaking)
+        self._weather(planned, speaking, began)
+        self.tent.step(began)
         self.devices: list[StandIn] = []
         self.feed: HttpSender | None = None
         kinds: dict[str, Callable[[Tent], list[standins.Read]]] = {
@@ -75,7 +78,9 @@ class Play:
         run = self.run
         return planned_day(standing_of(run), kept_of(run), run.owner.today())
 
-    def _weather(self, planned: PlannedDay, speaking: list[tuple[Device, str]]) -> None:
+    def _weather(
+        self, planned: PlannedDay, speaking: list[tuple[Device, str]], began: datetime
+    ) -> None:
         """Set the controller as it was found, a power cut at night, and sun on the roof."""
         tent, zone = self.tent, self.tent.zone
         last = {
@@ -95,9 +100,9 @@ class Play:
             tent.channels[0] = Channel(
                 first.channel, early, first.off_minute, first.ramp_min, first.output_pct
             )
-        start = self.clock.time().astimezone(zone)
+        start = began.astimezone(zone)
         if goes_on is not None:
-            tent.at, tent.celsius = self.clock.time(), goes_on
+            tent.at, tent.celsius = began, goes_on
         for days in range(30):
             noon = (start + timedelta(days=days)).replace(hour=13, minute=0, second=0)
             tent.heat_waves.append((noon, noon + timedelta(minutes=50), 9.0))
