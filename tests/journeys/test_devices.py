@@ -38,6 +38,8 @@ def played(demo, lit=False):
     if lit:
         # whatever the hour of these tests
         play.tent.set_output_pct[1] = play.tent.channels[0].output_pct
+    # nor the weather of the day
+    play.tent.heat_waves, play.tent.cuts = [], []
     play.tent.at = timezone.now() - timedelta(hours=2)
     play.turn()
     return play

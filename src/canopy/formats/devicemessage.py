@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta
 from math import isfinite
-from typing import Any, Literal, get_args
+from typing import Any, Literal
 
 from canopy.errors import CanopyError
 from canopy.formats.reader import Fields, load_json
@@ -24,7 +24,6 @@ LATE = timedelta(days=30)
 AHEAD = timedelta(minutes=5)
 
 Reason = Literal["unreadable", "quantity", "unit", "range", "late", "ahead", "doubled", "paused"]
-REASONS: tuple[Reason, ...] = get_args(Reason)
 
 
 @dataclass(frozen=True)

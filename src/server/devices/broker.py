@@ -55,6 +55,13 @@ class Address:
     def __str__(self) -> str:
         return f"{'mqtts' if self.tls else 'mqtt'}://{self.host}:{self.port}"
 
+    def sign_in(self, client: mqtt.Client) -> None:
+        """Give a client the user and the trust it connects with."""
+        if self.user is not None:
+            client.username_pw_set(self.user, self.password)
+        if self.tls:
+            client.tls_set(ca_certs=self.ca_file)
+
 
 def address_of(url: str, password: str, ca_file: str, topics: str) -> Address:
     """Return the broker that settings name, as ``mqtts://user@host:8883``.
@@ -129,10 +136,7 @@ class Broker:
             protocol=mqtt.MQTTv311,
             manual_ack=True,
         )
-        if address.user is not None:
-            client.username_pw_set(address.user, address.password)
-        if address.tls:
-            client.tls_set(ca_certs=address.ca_file)
+        address.sign_in(client)
         client.on_connect = self._on_connect
         client.on_subscribe = self._on_subscribe
         client.on_disconnect = self._on_disconnect

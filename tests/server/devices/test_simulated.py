@@ -132,7 +132,7 @@ def played(base, address=None, ago=timedelta(hours=3)):
     run, shelf = running._tent_and_shelf(grower)
     add_stand_ins(grower, run.space, shelf)
     play = Play(run, speaking_stand_ins(grower, address is not None), base, address)
-    play.tent.heat_waves = []
+    play.tent.heat_waves, play.tent.cuts = [], []
     play.clock = FastClock(ago, 1e9)
     play.tent.at = timezone.now() - ago
     return grower, run, play
@@ -181,6 +181,7 @@ def test_what_the_grower_takes_away_stays_away(live_server):
         "prices",
     }
     play = Play(run, speaking, live_server.url, None, FastClock(timedelta(minutes=2), 1e9))
+    play.tent.cuts = []
     play.tent.at = timezone.now() - timedelta(minutes=2)
     play.turn()
     assert not Series.objects.filter(device__in=[names["light"], names["thermometer"]]).exists()

@@ -107,7 +107,9 @@ class Play:
             noon = (start + timedelta(days=days)).replace(hour=13, minute=0, second=0)
             tent.heat_waves.append((noon, noon + timedelta(minutes=50), 9.0))
         night = start.replace(hour=22, minute=10, second=0)
-        tent.cuts.append((night, night + timedelta(minutes=17)))
+        if goes_on is None:
+            # once in its story, not each time it goes on
+            tent.cuts.append((night, night + timedelta(minutes=17)))
 
     def turn(self) -> None:
         """Let the tent go on to now, and everything send."""

@@ -68,10 +68,7 @@ class MqttSender:
         self.topic = topic
         self._told: Queue[dict[str, Any]] = Queue(100)
         client = mqtt.Client(CallbackAPIVersion.VERSION2, client_id=name, protocol=mqtt.MQTTv311)
-        if address.user is not None:
-            client.username_pw_set(address.user, address.password)
-        if address.tls:
-            client.tls_set(ca_certs=address.ca_file)
+        address.sign_in(client)
         client.on_connect = self._on_connect
         client.on_message = self._on_message
         client.connect_async(address.host, address.port, keepalive=30)
