@@ -7,8 +7,8 @@ import pytest
 
 from canopy.errors import CanopyError
 from canopy.once import Once, once
-from canopy.plan.bench import _lamp_stack, prepared_tent
 from canopy.plan.shelf import response_table
+from canopy.plan.stacks import _lamp_stack, prepared_tent
 
 
 def test_many_who_ask_at_once_wait_for_one():

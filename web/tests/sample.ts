@@ -155,7 +155,9 @@ export function sample(change: Partial<Bench> = {}): Bench {
     middle_hours: null,
     locked: [],
     hot_spot_cap: 480,
+    as_read: null,
     made_of: {
+      fit: null,
       space: "Box room tent",
       crop: "Potted chrysanthemums",
       currency: "€",

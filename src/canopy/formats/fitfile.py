@@ -14,8 +14,9 @@ from canopy.formats.reader import Fields
 from canopy.formats.scene import map_document, read_scene
 from canopy.light.lightmap import Grid, canopy_flux_umol_s, capture, map_statistics
 from canopy.light.scene import Scene, SceneMap
+from canopy.measure.answer import OUTLIER
 from canopy.measure.diagnosis import findings
-from canopy.measure.fit import Fit, Predicted, Quality, Unknown, predict
+from canopy.measure.fit import NINETY, Fit, Predicted, Quality, Unknown, predict
 from canopy.measure.prepared import WALL_SHAPE, wall_depth
 from canopy.measure.readings import SENSOR_SD, SPOT_SD, Readings
 from canopy.words import worded
@@ -23,9 +24,6 @@ from canopy.words import worded
 Array = NDArray[np.float64]
 
 FORMAT, VERSION = "idle-canopy/fit", 1
-
-OUTLIER = 0.35
-"""A reading that is believed less is told as one that stands apart."""
 
 GAP_CM = 1.0
 
@@ -66,7 +64,11 @@ def read_readings(text: str, scene: Scene) -> Readings:
     about = {key.lower(): value for key, value in table.about.items()}
     rows = [row for row in table.readings if isinstance(row, FitReading)]
     for number, row in enumerate(rows, 1):
-        _check(number, row, scene)
+        check_reading(number, row.x_cm, row.y_cm, row.z_cm, row.height_cm, scene)
+        if row.light_fraction is not None and row.light_fraction <= 0:
+            raise CanopyError(
+                f"Reading {number}: a light fraction of 0 is a lamp that is off.", "readings"
+            )
     usual = _common_fraction(scene)
     return Readings(
         x_cm=np.array([row.x_cm for row in rows]),
@@ -87,27 +89,26 @@ def _common_fraction(scene: Scene) -> float:
     return max(lamp.light_fraction for lamp in scene.lamps)
 
 
-def _check(number: int, row: FitReading, scene: Scene) -> None:
+def check_reading(
+    number: int, x_cm: float, y_cm: float, z_cm: float, height_cm: float, scene: Scene
+) -> None:
+    """Refuse a reading outside the tent, with the lamp above the ceiling or the sensor in it."""
     box = scene.box
-    if not (0 <= row.x_cm <= box.width_cm and 0 <= row.y_cm <= box.depth_cm):
+    if not (0 <= x_cm <= box.width_cm and 0 <= y_cm <= box.depth_cm):
         raise CanopyError(
-            f"Reading {number} at {row.x_cm:g}, {row.y_cm:g} lies outside the tent.", "readings"
+            f"Reading {number} at {x_cm:g}, {y_cm:g} lies outside the tent.", "readings"
         )
     first = min(lamp.height_cm for lamp in scene.lamps)
-    top = max(float(lamp.outline()[:, 2].max()) for lamp in scene.lamps) - first + row.height_cm
+    top = max(float(lamp.outline()[:, 2].max()) for lamp in scene.lamps) - first + height_cm
     if top > box.height_cm + 1e-6:
         raise CanopyError(
-            f"Reading {number}: with the lamp at {row.height_cm:g} it would be above the ceiling.",
+            f"Reading {number}: with the lamp at {height_cm:g} it would be above the ceiling.",
             "readings",
         )
-    low = min(float(lamp.outline()[:, 2].min()) for lamp in scene.lamps) - first + row.height_cm
-    if row.z_cm > low - GAP_CM:
+    low = min(float(lamp.outline()[:, 2].min()) for lamp in scene.lamps) - first + height_cm
+    if z_cm > low - GAP_CM:
         raise CanopyError(
             f"Reading {number}: the sensor would stand in the lamp or above it.", "readings"
-        )
-    if row.light_fraction is not None and row.light_fraction <= 0:
-        raise CanopyError(
-            f"Reading {number}: a light fraction of 0 is a lamp that is off.", "readings"
         )
 
 
@@ -194,10 +195,10 @@ def _map(
     }
 
 
-def _natural(found: Fit, unknown: Unknown) -> tuple[str, float, float, float]:
+def natural(found: Fit, unknown: Unknown) -> tuple[str, float, float, float]:
     """Return an unknown by the name and in the unit people use: value, low end, high end."""
     value, sd = found.values[unknown.name], found.sd(unknown.name)
-    ends = value, value - 1.645 * sd, value + 1.645 * sd
+    ends = value, value - NINETY * sd, value + NINETY * sd
     box = found.box
     if unknown.name in ("scale", "sensor") or unknown.name.startswith("lamp_"):
         name = {"scale": "lamp_scale", "sensor": "sensor_scale"}.get(unknown.name, unknown.name)
@@ -232,7 +233,7 @@ def fit_document(found: Fit, maps: list[dict[str, Any]], ignored: list[str]) -> 
     parameters = {}
     for unknown in found.known:
         if not unknown.name.startswith("height_"):
-            name, value, low, high = _natural(found, unknown)
+            name, value, low, high = natural(found, unknown)
             parameters[name] = {"value": value, "low": low, "high": high}
     readings = found.readings
     document: dict[str, Any] = {

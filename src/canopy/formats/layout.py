@@ -1,5 +1,7 @@
 """A lamp's layout as JSON, shared by scene and fixture files."""
 
+from typing import Any
+
 from canopy.errors import CanopyError
 from canopy.formats.reader import Fields, number
 from canopy.light.sources import Bars, Board, Layout, Listed, PointSource, Ring
@@ -87,3 +89,26 @@ def read_layout(fields: Fields) -> Layout:
             layout = _listed(fields)
     fields.done()
     return layout
+
+
+def layout_document(layout: Layout) -> dict[str, Any]:
+    """Return a layout as the JSON object that :func:`read_layout` reads."""
+    match layout:
+        case Bars():
+            found: dict[str, Any] = {
+                "bar_x_cm": list(layout.bar_x_cm),
+                "bar_length_cm": layout.bar_length_cm,
+                "end_density": layout.end_density,
+            }
+            if layout.bar_share is not None:
+                found["bar_share"] = list(layout.bar_share)
+            return found
+        case Board():
+            return {"board_x_cm": layout.x_cm, "board_y_cm": layout.y_cm}
+        case Ring():
+            return {"ring_cm": layout.diameter_cm}
+        case PointSource():
+            return {"point": True}
+        case Listed():
+            return {"emitters": [list(row) for row in layout.rows]}
+    raise CanopyError("This layout cannot be written.", "layout")

@@ -6,7 +6,7 @@ import numpy as np
 
 from canopy.errors import CanopyError
 from canopy.fixture.record import BEAM_POWER, MOST_PPF
-from canopy.formats.layout import SIDE_CM, read_layout
+from canopy.formats.layout import SIDE_CM, layout_document, read_layout
 from canopy.formats.reader import Fields, checked, load_json, number
 from canopy.light.beam import LAMBERTIAN, Beam, CandelaBeam, CosineBeam
 from canopy.light.enclosure import WALLS, Enclosure
@@ -268,6 +268,75 @@ def read_scene(text: str) -> tuple[Scene, list[str]]:
     grid = _grid(top.object("grid"), box, stands)
     top.done()
     return Scene(box, tuple(lamps), grid, stands), ignored
+
+
+def scene_document(scene: Scene) -> dict[str, Any]:
+    """Return a scene as the JSON-ready document that :func:`read_scene` reads.
+
+    Its canopy stands at 0: heights in it are above the canopy.
+    """
+    box = scene.box
+    walls = {
+        name: None if rho == 0 else {"reflectance": rho, "specular_share": share}
+        for name, rho, share in zip(WALLS, box.wall_reflectance, box.wall_mirror_share)
+    }
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "space": {
+            "width_cm": box.width_cm,
+            "depth_cm": box.depth_cm,
+            "height_cm": box.height_cm,
+            "canopy_cm": 0,
+            "walls": walls,
+            "ceiling_reflectance": box.ceiling_reflectance,
+            "canopy_reflectance": box.canopy_reflectance,
+            "stands": [vars(step) for step in scene.stands],
+        },
+        "lamps": [_lamp_document(lamp) for lamp in scene.lamps],
+        "grid": _grid_document(scene.grid),
+    }
+
+
+def _lamp_document(lamp: PlacedLamp) -> dict[str, Any]:
+    beam: dict[str, Any]
+    if isinstance(lamp.beam, CosineBeam):
+        beam = {"cosine_power": lamp.beam.power}
+    else:
+        assert isinstance(lamp.beam, CandelaBeam)
+        candela = lamp.beam
+        beam = {
+            "candela": {
+                "vertical_deg": list(candela.vertical_deg),
+                "horizontal_deg": list(candela.horizontal_deg),
+                "values": [list(row) for row in candela.values],
+            }
+        }
+    found: dict[str, Any] = {
+        "layout": layout_document(lamp.layout),
+        "beam": beam,
+        **{
+            name: getattr(lamp, name)
+            for name in (
+                "ppf_umol_s",
+                "x_cm",
+                "y_cm",
+                "height_cm",
+                "turn_deg",
+                "tilt_deg",
+                "light_fraction",
+            )
+        },
+    }
+    if lamp.body is not None:
+        found["body"] = {k: v for k, v in vars(lamp.body).items() if v is not None}
+    return found
+
+
+def _grid_document(grid: Grid | tuple[tuple[float, float, float], ...]) -> dict[str, Any]:
+    if isinstance(grid, Grid):
+        return {"nx": grid.nx, "ny": grid.ny, "points": grid.points}
+    return {"at": [list(row) for row in grid]}
 
 
 def map_document(scene: Scene, answer: SceneMap, ignored: list[str]) -> dict[str, Any]:

@@ -482,10 +482,15 @@ class Transport(Straight):
         result: Array = np.array(rows) * CM2_PER_M2
         return result
 
-    def indirect(self, lamp: PlacedLamp) -> Array:
-        """Return all other light at the points, by mirrors and surfaces, shape (points,)."""
+    def indirect(self, lamp: PlacedLamp, finer: bool = True) -> Array:
+        """Return all other light at the points, by mirrors and surfaces, shape (points,).
+
+        Not ``finer``: a low lamp as well on the tent's own patches, for shares of light.
+        """
         reflected = self.unscreened(lamp)
-        reflected = (reflected + self.lowered(lamp)) * self.body_ratio(lamp)
+        if finer:
+            reflected = reflected + self.lowered(lamp)
+        reflected = reflected * self.body_ratio(lamp)
         result: Array = self.by_mirrors(lamp) + reflected
         return result
 

@@ -88,6 +88,9 @@ DRAWS = 400
 RANGE = 90.0
 """Per cent that lie inside a range."""
 
+NINETY = 1.6448536269514722
+"""Standard deviations on either side that hold 90 % of a normal distribution. Closed form."""
+
 TURNS = 12
 MOST_SD = 3.5
 """No unknown goes further from what was noted, in standard deviations."""
@@ -368,6 +371,11 @@ class Fit:
         k = [each.name for each in self.known].index(name)
         return sqrt(max(float(self.covariance[k, k]), 0.0))
 
+    def without(self, forgotten: Sequence[str]) -> dict[str, float]:
+        """Return the likeliest values, of some unknowns those before any reading."""
+        before = {each.name: each.mean for each in self.known if each.name in forgotten}
+        return {**self.values, **before}
+
 
 def spreads_of(known: Sequence[Unknown], box: Enclosure) -> dict[TentName, Spread]:
     """Return the values a tent is prepared at: as noted, and one and a half sd to each side."""
@@ -529,12 +537,14 @@ def prepared_at(
 class Predicted:
     """The light at points as a fit has it, drawn many times.
 
-    ``draws`` has shape (draws, points), in umol m-2 s-1 of the true light; ``as_read`` is what each
-    draw's sensor would show of it, as a factor, shape (draws,).
+    ``draws`` has shape (draws, points), in umol m-2 s-1 of the true light, ``middle``, shape
+    (points,), is what they lie around; ``as_read`` is what each draw's sensor would show of it, as
+    a factor, shape (draws,).
     """
 
     draws: Array
     as_read: Array
+    middle: Array
 
     def median(self) -> Array:
         """Return the middle of the draws at each point."""
@@ -559,37 +569,43 @@ def predict(
     points_cm: Array,
     seed: int = 1,
     ready: Prepared | None = None,
+    forgotten: Sequence[str] = (),
 ) -> Predicted:
     """Return the light of lamps in a tent by what a fit has learnt, at any height and dial.
 
     ``box`` may be at another canopy height than the one fitted, and lamps may hang otherwise: they
     are the fitted lamps where there are as many, and share the tent's and the sensor's part.
     ``ready`` is from :func:`prepared_at`, for the same tent, lamps, heights and points.
+    ``forgotten`` names unknowns that are others now: as little is known of them as before.
     """
     names = [each.name for each in found.known]
     lowest = min(lamp.height_cm for lamp in lamps)
     prepared = ready or prepared_at(found.known, box, lamps, stands, points_cm)
     heights = np.full(len(points_cm), lowest)
     model = Model(prepared, heights, found.known, _groups_of(heights, found.readings.height_cm))
-    base, slopes = model.slopes(found.values)
+    values = found.without(forgotten)
+    base, slopes = model.slopes(values)
     slopes[:, names.index("sensor")] = 0.0
     rng = np.random.default_rng(seed)
     thetas = rng.multivariate_normal(
         np.zeros(len(names)), found.covariance, DRAWS, method="eigh", check_valid="ignore"
     )
+    now = thetas.copy()
+    for name in forgotten:
+        k = names.index(name)
+        now[:, k] = rng.normal(0.0, found.known[k].sd, DRAWS)
     at, height = found.readings.points_cm(), found.readings.height_cm
     cross = left_out(box, points_cm, heights, at, height)
     gain = cross @ found.precision
     middle = base + cross @ found.solved
-    moved = slopes - gain @ found.slopes
     field_draws = _drawn_field(box, points_cm, heights, cross, gain, rng)
-    extra = _other_dial(found.readings, lamps)
-    common = rng.normal(0.0, 1.0, DRAWS) * extra
-    logs = middle + thetas @ moved.T + field_draws + common[:, None]
     power = np.array([lamp.light_fraction for lamp in lamps])
+    common = rng.normal(0.0, 1.0, DRAWS) * other_dial_sd(found.readings, float(power.mean()))
+    spread = now @ slopes.T - thetas @ (gain @ found.slopes).T
+    logs = middle + spread + field_draws + common[:, None]
     sensor = found.values["sensor"] + thetas[:, names.index("sensor")]
-    draws = np.exp(logs) * _dialled(model, found.values, power)
-    return Predicted(draws, np.exp(sensor))
+    dialled = _dialled(model, values, power)
+    return Predicted(np.exp(logs) * dialled, np.exp(sensor), np.exp(middle) * dialled)
 
 
 def _dialled(model: Model, values: Values, power: Array) -> Array:
@@ -602,8 +618,8 @@ def _dialled(model: Model, values: Values, power: Array) -> Array:
     return np.asarray(np.divide(power @ light, whole, out=np.ones(len(whole)), where=whole > 0))
 
 
-def _other_dial(readings: Readings, lamps: Sequence[PlacedLamp]) -> float:
-    wanted = float(np.mean([lamp.light_fraction for lamp in lamps]))
+def other_dial_sd(readings: Readings, wanted: float) -> float:
+    """Return what a share of full light adds to the doubt where none was read there."""
     if np.abs(np.log(np.maximum(readings.light_fraction, 1e-6) / max(wanted, 1e-6))).min() < log(
         1.05
     ):

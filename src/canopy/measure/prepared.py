@@ -93,6 +93,12 @@ def lifted(lamps: Sequence[PlacedLamp], lowest_cm: float) -> list[PlacedLamp]:
     return [replace(lamp, height_cm=lamp.height_cm - first + lowest_cm) for lamp in lamps]
 
 
+def top_cm(box: Enclosure, lamps: Sequence[PlacedLamp]) -> float:
+    """Return how high the lowest of some lamps can hang, the others above it below the ceiling."""
+    first = min(lamp.height_cm for lamp in lamps)
+    return box.height_cm - (max(float(lamp.outline()[:, 2].max()) for lamp in lamps) - first)
+
+
 def with_beam(lamps: Sequence[PlacedLamp], power: float | None) -> list[PlacedLamp]:
     """Return lamps whose cosine beams have another power; candela tables stay."""
     if power is None:
@@ -155,6 +161,8 @@ class Prepared:
     spreads : mapping
         For each of the tent's unknowns the values to prepare it at, differences from what was
         noted; the beam's are powers.
+    finer : bool
+        See :meth:`canopy.light.transport.Transport.indirect`.
     """
 
     def __init__(
@@ -165,22 +173,19 @@ class Prepared:
         points_cm: Array,
         heights_cm: Sequence[float],
         spreads: Mapping[TentName, Spread],
+        finer: bool = True,
     ) -> None:
+        self.finer = finer
         self.box, self.lamps, self.points_cm = box, list(lamps), points_cm
-        self.things = obstacles(tuple(stands), ())
+        self.stands = tuple(stands)
+        self.things = obstacles(self.stands, ())
         self.straight = Straight(box, points_cm, self.things)
-        self.nodes = _nodes(min(heights_cm), max(heights_cm), self._most_cm())
+        self.nodes = _nodes(min(heights_cm), max(heights_cm), top_cm(box, lamps))
         self.through = Through(self.nodes)
         self.spreads = dict(spreads)
         self._through = {name: Through(spread.values) for name, spread in self.spreads.items()}
         self._base, self._changes = self._indirect()
         self._opened: dict[int, Array] = {}
-
-    def _most_cm(self) -> float:
-        """Return how high the lowest lamp can hang, the others above it below the ceiling."""
-        first = min(lamp.height_cm for lamp in self.lamps)
-        above = max(float(lamp.outline()[:, 2].max()) for lamp in self.lamps) - first
-        return self.box.height_cm - above
 
     def transport(self, tent: Tent) -> Transport:
         """Return the tent's transport to the points with its unknowns as they are given."""
@@ -193,7 +198,7 @@ class Prepared:
             rows = []
             for height in np.exp(self.nodes):
                 lamps = with_beam(lifted(self.lamps, float(height)), power)
-                rows.append([transport.indirect(lamp) for lamp in lamps])
+                rows.append([transport.indirect(lamp, self.finer) for lamp in lamps])
             found.append(np.log(np.maximum(np.array(rows), DARK)))
         return found
 

@@ -14,42 +14,27 @@ from numpy.typing import NDArray
 from canopy.crop.photoperiod import timer_hours
 from canopy.crop.targets import StageTarget
 from canopy.daylight.lampday import lit_by
-from canopy.errors import CanopyError
-from canopy.fixture.ageing import NO_AGEING
 from canopy.light.brightest import brightest
-from canopy.light.enclosure import Enclosure
-from canopy.light.heightstack import HeightStack, direct_stack, height_stack, mirrored_stack
+from canopy.light.heightstack import HeightStack
 from canopy.light.lightmap import Grid, even_grid, share_inside
-from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
-from canopy.light.obstacles import Obstacles, plates_of
-from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, raised
-from canopy.light.transport import Straight, Transport, prepare
-from canopy.once import once
-from canopy.parallel import at_once
-from canopy.plan.certainty import least_sure
+from canopy.plan.certainty import MOST_TOLERANCE, NINETY
 from canopy.plan.doubts import (
+    BRIGHTEST,
+    DIMMEST,
+    MEAN,
     Doubts,
-    PartName,
     dial_doubt,
-    lamp_doubts,
-    lining_doubt,
-    mixed,
-    relined_rows,
-    relined_shares,
 )
 from canopy.plan.levers import ApartLamps, Basis, LeverSpace, lever_space
-from canopy.plan.problem import HungLamp, StagePlace, StageProblem
+from canopy.plan.problem import StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve, target_masks
-from canopy.power.hanging import reachable_heights_cm
+from canopy.plan.stacks import FitOver, Stacks, prepared_tent, stage_stacks
 from canopy.quantities import DLI_PER_UMOL_HOUR
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
-
 KEPT = 24
-KEPT_LAMPS = 64
-KEPT_BLOCKS = 256
 
 
 @dataclass(frozen=True)
@@ -63,13 +48,31 @@ class Held:
 
 
 @dataclass(frozen=True)
+class Shown:
+    """A figure with the ends of its 90 % range, umol m-2 s-1."""
+
+    low: float
+    middle: float
+    high: float
+
+
+@dataclass(frozen=True)
+class AsRead:
+    """Mean, brightest and dimmest spot as a sensor shows them, its own error in them."""
+
+    mean: Shown
+    brightest: Shown
+    dimmest: Shown
+
+
+@dataclass(frozen=True)
 class Bench:
     """A prepared problem: the maps at all heights, all settings, and the best of them.
 
     ``standing``, shape (points,), says where plants stand, ``masks`` where each target holds.
     ``stack`` holds the lamps that follow the dial, ``steady`` (heights, points) what the others add
     at their own, ``apart`` what those add that are on a timer of their own; ``bases`` what the
-    answer at each height rests on.
+    answer at each height rests on, ``fit`` what a fit of all the lamps says of it.
     """
 
     grid: Grid
@@ -82,6 +85,7 @@ class Bench:
     masks: dict[str, Mask]
     solution: Solution
     bases: tuple[Basis, ...]
+    fit: FitOver | None = None
 
     def ppfd(self, index: tuple[int, int, int]) -> Array:
         """Return the map at a setting while all lamps are on that ever are, shape (points,)."""
@@ -110,6 +114,25 @@ class Bench:
         day: Array = self.timed_ppfd(index) + self.apart.dli[h] / per_umol
         return day
 
+    def as_read(self, index: tuple[int, int, int]) -> AsRead | None:
+        """Return what the grower's sensor would show of a setting, where a fit knows the sensor."""
+        if self.fit is None:
+            return None
+        h, d, _ = index
+        outcome, true, read = self.space.outcome(index), self.fit.true, self.fit.read
+        dial = float(self.space.doubt.dial[d])
+
+        def shown(value: float, figure: int, gain: float = 1.0) -> Shown:
+            middle = value * float(read.gain[h, figure]) / gain
+            by = min(NINETY * float(np.hypot(read.sd[h, figure], dial)), MOST_TOLERANCE)
+            return Shown(middle * (1 - by), middle, middle * (1 + by))
+
+        return AsRead(
+            mean=shown(outcome.mean, MEAN),
+            brightest=shown(outcome.peak, BRIGHTEST, float(true.gain[h, BRIGHTEST])),
+            dimmest=shown(outcome.lowest, DIMMEST, float(true.gain[h, DIMMEST])),
+        )
+
     def against_band(self, target: StageTarget, index: tuple[int, int, int]) -> Held:
         """Return the map that is held against the band at a setting, and where plants are in it.
 
@@ -121,328 +144,6 @@ class Bench:
         return Held(
             ppfd, low, high, share_inside(ppfd[self.standing], share / share.sum(), low, high)
         )
-
-
-@once(KEPT)
-def prepared_tent(box: Enclosure, grid: Grid, stands: tuple[Stand, ...] = ()) -> Transport:
-    """Return the transport operator of a tent for a grid on its canopy."""
-    points = raised(grid.points_cm(box.width_cm, box.depth_cm), stands)
-    transport = prepare(box, points, things=Obstacles(stands))
-    transport.operator.flags.writeable = False
-    return transport
-
-
-@dataclass(frozen=True)
-class _LampStack:
-    """One lamp's maps, what they rest on, and what a lining darker and brighter would change.
-
-    ``relined`` is as :func:`~canopy.plan.doubts.relined_shares` has it.
-    """
-
-    ppfd: Array
-    bases: tuple[Basis, ...]
-    relined: Array
-
-
-def _basis(hung: HungLamp, beyond: NDArray[np.bool_]) -> tuple[Basis, ...]:
-    """Return what each height rests on, for a measured lamp."""
-    assert hung.measured is not None
-    heights = hung.measured.heights_cm()
-    thorough = (
-        hung.measured_here
-        and len(hung.measured.readings) >= FEWEST_READINGS
-        and heights[-1] - heights[0] >= HEIGHTS_APART_CM
-    )
-    sure: Basis = "readings"
-    less: Basis = "rebased"
-    return tuple(sure if thorough and not b else less for b in beyond)
-
-
-FEW_HEIGHTS = 3
-
-
-def _straight_rows(
-    box: Enclosure,
-    stands: tuple[Stand, ...],
-    lamp: PlacedLamp,
-    others: tuple[PlacedLamp, ...],
-    heights_cm: Array,
-    step_cm: float,
-) -> tuple[Array, Array] | None:
-    """Return what comes straight and by mirrors at heights, from tables all levels share.
-
-    Nothing where so few heights are asked for that a table is not worth it.
-    """
-    count = len(heights_cm)
-    if count <= FEW_HEIGHTS:
-        return None
-    # the ceiling plays no part in it
-    sides = replace(box, height_cm=ANY_CEILING_CM, ceiling_reflectance=0.0, canopy_reflectance=0.0)
-    asked = sides, stands, lamp, others, float(heights_cm[0]), step_cm
-    size = max(round(BLOCK_CM / step_cm), 1)
-    blocks = at_once(lambda start: _direct(*asked, start, size), range(0, count, size))
-    whole = max(round(TABLE_CM / step_cm), 1)
-    mirrored = _mirrored(*asked, whole * -(-count // whole))
-    return np.concatenate(blocks)[:count], mirrored[:count]
-
-
-BLOCK_CM = 24.0
-"""Tables of light that comes straight are made in blocks as high as this, by whoever asks first."""
-
-TABLE_CM = 240.0
-"""Tables of light by mirrors go up to a whole multiple of it: it is smooth and takes no more."""
-
-ANY_CEILING_CM = 500.0
-
-
-def _way(sides: Enclosure, stands: tuple[Stand, ...]) -> Straight:
-    grid = even_grid(sides.width_cm, sides.depth_cm)
-    points = raised(grid.points_cm(sides.width_cm, sides.depth_cm), stands)
-    return Straight(sides, points, Obstacles(stands))
-
-
-def _heights(first_cm: float, step_cm: float, start: int, count: int) -> Array:
-    rows: Array = first_cm + step_cm * (start + np.arange(count, dtype=np.float64))
-    return rows
-
-
-@once(KEPT_BLOCKS)
-def _direct(
-    sides: Enclosure,
-    stands: tuple[Stand, ...],
-    lamp: PlacedLamp,
-    others: tuple[PlacedLamp, ...],
-    first_cm: float,
-    step_cm: float,
-    start: int,
-    count: int,
-) -> Array:
-    return direct_stack(
-        _way(sides, stands), lamp, _heights(first_cm, step_cm, start, count), others
-    )
-
-
-@once(KEPT)
-def _mirrored(
-    sides: Enclosure,
-    stands: tuple[Stand, ...],
-    lamp: PlacedLamp,
-    others: tuple[PlacedLamp, ...],
-    first_cm: float,
-    step_cm: float,
-    count: int,
-) -> Array:
-    return mirrored_stack(_way(sides, stands), lamp, _heights(first_cm, step_cm, 0, count))
-
-
-@once(KEPT_LAMPS)
-def _lamp_stack(
-    box: Enclosure,
-    stands: tuple[Stand, ...],
-    hung: HungLamp,
-    lowest_cm: float,
-    highest_cm: float,
-    step_cm: float,
-    others: tuple[PlacedLamp, ...] = (),
-) -> _LampStack:
-    """Return one lamp's maps at full light at every position of the rail.
-
-    ``others`` hang on it too, as high above its lower end as their height says.
-    """
-    grid = even_grid(box.width_cm, box.depth_cm)
-    transport = prepared_tent(box, grid, stands)
-    heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm) + hung.raise_cm
-    lamp = replace(hung.lamp, height_cm=hung.raise_cm)
-    straight = _straight_rows(box, stands, lamp, others, heights, step_cm)
-    stack = height_stack(transport, lamp, heights, grid.area_weights(), others, straight)
-    nothing: Basis = "uncalibrated"
-    bases: tuple[Basis, ...] = (nothing,) * len(heights)
-    relined = relined_shares(transport, lamp, stack)
-    if hung.measured is not None:
-        found = measured_stack(hung.measured, hung.whole or hung.lamp, hung.lamp, stack, transport)
-        stack, bases = found.stack, _basis(hung, found.beyond)
-    stack.ppfd.flags.writeable = False
-    return _LampStack(stack.ppfd, bases, relined)
-
-
-SLACK_CM = 1e-6
-
-
-@dataclass(frozen=True)
-class _Stacks:
-    """Maps of following lamps, of those held at their own, and of those apart, over heights."""
-
-    stack: HeightStack
-    steady: Array | None
-    apart: tuple[Array, ...]
-    bases: tuple[Basis, ...]
-    parts: dict[PartName, Array]
-
-    def between(self, low_cm: float, high_cm: float) -> "_Stacks":
-        """Return them from one height to another."""
-        heights = self.stack.heights_cm
-        at = (heights > low_cm - SLACK_CM) & (heights < high_cm + SLACK_CM)
-        return _Stacks(
-            HeightStack(heights[at], self.stack.ppfd[at], self.stack.weights),
-            None if self.steady is None else self.steady[at],
-            tuple(maps[at] for maps in self.apart),
-            tuple(basis for basis, keep in zip(self.bases, at) if keep),
-            {name: part[at] for name, part in self.parts.items()},
-        )
-
-    def joined(self, early: "_Stacks") -> "_Stacks":
-        """Return them with the early ones after their last, scaled so that both agree there."""
-        steady = self.steady
-        if steady is not None and early.steady is not None:
-            steady = _joined(steady, early.steady)
-        return _Stacks(
-            HeightStack(
-                np.concatenate([self.stack.heights_cm, early.stack.heights_cm[1:]]),
-                _joined(self.stack.ppfd, early.stack.ppfd),
-                self.stack.weights,
-            ),
-            steady,
-            tuple(_joined(late, first) for late, first in zip(self.apart, early.apart)),
-            (*self.bases, *early.bases[1:]),
-            {
-                name: np.concatenate([part, early.parts[name][1:]])
-                for name, part in self.parts.items()
-            },
-        )
-
-
-def _bodies(lamps: tuple[HungLamp, ...], hung: HungLamp) -> tuple[PlacedLamp, ...]:
-    """Return the other lamps that have a body, each as high as it hangs above the rail's end."""
-    there = [replace(o.lamp, height_cm=o.raise_cm) for o in lamps if o is not hung]
-    return tuple(lamp for lamp in there if plates_of(lamp))
-
-
-@lru_cache(maxsize=KEPT)
-def _hung_stacks(
-    box: Enclosure,
-    stands: tuple[Stand, ...],
-    lamps: tuple[HungLamp, ...],
-    lowest_cm: float,
-    highest_cm: float,
-    step_cm: float,
-) -> _Stacks:
-    """Return the lamps' maps at every position of the rail, and what it all rests on."""
-    stacks = [
-        _lamp_stack(
-            box,
-            stands,
-            replace(
-                hung,
-                own_light=None,
-                own_watts=0.0,
-                own_windows=(),
-                group=0,
-                watts=0.0,
-                life=NO_AGEING,
-            ),
-            lowest_cm,
-            highest_cm,
-            step_cm,
-            _bodies(lamps, hung),
-        )
-        for hung in lamps
-    ]
-    following = [s.ppfd for s, hung in zip(stacks, lamps) if hung.own_light is None]
-    if not following:
-        raise CanopyError("At least one lamp has to follow the dial; free one of them.", "lamps")
-
-    held = [
-        (s.ppfd * hung.own_light, hung)
-        for s, hung in zip(stacks, lamps)
-        if hung.own_light is not None
-    ]
-    steady = [ppfd for ppfd, hung in held if not hung.own_windows]
-    apart = tuple(ppfd for ppfd, hung in held if hung.own_windows)
-    ppfd = np.sum(following, axis=0)
-    ppfd.flags.writeable = False
-    heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm)
-    weights = even_grid(box.width_cm, box.depth_cm).area_weights()
-    stack = HeightStack(heights, ppfd, weights)
-    bases = tuple(least_sure(at) for at in zip(*(s.bases for s in stacks)))
-    parts = _parts(box, lamps, stacks, heights, weights)
-    return _Stacks(stack, np.sum(steady, axis=0) if steady else None, apart, bases, parts)
-
-
-def _parts(
-    box: Enclosure,
-    lamps: tuple[HungLamp, ...],
-    stacks: list[_LampStack],
-    heights_cm: Array,
-    weights: Array,
-) -> dict[PartName, Array]:
-    """Return the parts of what is not known of lamps' light together."""
-    light = [1.0 if hung.own_light is None else hung.own_light for hung in lamps]
-    maps = [s.ppfd * own for s, own in zip(stacks, light)]
-    whole = np.sum(maps, axis=0)
-    rows = relined_rows(len(heights_cm))
-    added = np.sum([s.relined * own_map[rows] for s, own_map in zip(stacks, maps)], axis=0)
-    lining = lining_doubt(whole, added, weights)
-    means = np.array([each @ weights for each in maps])
-    shares = means / np.maximum(means.sum(axis=0), 1e-12)
-    open_share = sum(r == 0 for r in box.wall_reflectance) / len(box.wall_reflectance)
-    each_parts = [
-        lamp_doubts(
-            heights_cm + hung.raise_cm,
-            lining,
-            hung.known.ppf_sd,
-            hung.known.footprint,
-            hung.measured,
-            hung.measured_here,
-            hung.lamp.tilt_deg != 0
-            or (hung.whole is not None and hung.whole.layout != hung.lamp.layout),
-            hung.known.sensor,
-            open_share,
-        )
-        for hung in lamps
-    ]
-    return mixed(each_parts, shares)
-
-
-def hung_ppfd(problem: StageProblem, box: Enclosure, height_cm: float) -> tuple[Array, Array]:
-    """Return a problem's light at one height in another box: lamps that follow, and held ones.
-
-    Those on the plan's own timer, at the points of its grid, shape (points,); lamps that follow
-    the dial at full light.
-    """
-    step = problem.reach.step_cm
-    found = _hung_stacks(
-        box, problem.stands, problem.lamps, height_cm - step / 4, height_cm + step / 4, step
-    )
-    follow = found.stack.ppfd[0]
-    return follow, np.zeros_like(follow) if found.steady is None else found.steady[0]
-
-
-def _stage_stacks(problem: StageProblem) -> _Stacks:
-    """Return the stacks of a stage over all heights its lamps can have above the tops.
-
-    Those beyond what the stage's end leaves are had only before it. They are computed with the
-    tops where they stand at its beginning, and joined to the others where both are known. All
-    heights of that beginning are asked for: a stage before ends in the same tent.
-    """
-    box, step = problem.box, problem.reach.step_cm
-    by_cm, lowest_cm, highest_cm = problem.growth.by_cm, problem.lowest_cm, problem.highest_cm
-    join = float(reachable_heights_cm(lowest_cm, highest_cm, step)[-1])
-    high = (problem.highest_step - int(problem.tops_in_steps()[0])) * step
-    tents = [(box, highest_cm)]
-    if high > join + step / 2:
-        tall = round(box.height_cm + by_cm, DECIMALS)
-        tents.append((replace(box, height_cm=tall), highest_cm + by_cm))
-
-    def hung(tent: tuple[Enclosure, float]) -> _Stacks:
-        low, top = reachable_heights_cm(lowest_cm, tent[1], step)[[0, -1]]
-        return _hung_stacks(tent[0], problem.stands, problem.lamps, float(low), float(top), step)
-
-    late, *early = at_once(hung, tents)
-    return late.joined(early[0].between(join, high)) if early else late
-
-
-DECIMALS = 6
-"""Of a tent's height: the same tent by two ways is one."""
 
 
 def _apart(problem: StageProblem, maps: tuple[Array, ...], longest_h: float) -> ApartLamps | None:
@@ -466,20 +167,12 @@ def _apart(problem: StageProblem, maps: tuple[Array, ...], longest_h: float) -> 
     return ApartLamps(beside, alone, dli, kwh)
 
 
-def _joined(late: Array, early: Array) -> Array:
-    """Return maps over heights (n, points), with the early ones scaled to the last of the late."""
-    share = np.divide(late[-1], early[0], out=np.ones_like(early[0]), where=early[0] > 0)
-    joined: Array = np.concatenate([late, early[1:] * share])
-    joined.flags.writeable = False
-    return joined
-
-
 PEAK_CELLS = 3.0
 """Lamps nearer to the tops than so many of the grid's cells hide their brightest spot between its
 points."""
 
 
-def _peak_gain(problem: StageProblem, stacks: _Stacks, points: Array, standing: Mask) -> Array:
+def _peak_gain(problem: StageProblem, stacks: Stacks, points: Array, standing: Mask) -> Array:
     """Return the brightest spot over the brightest point at every height, shape (h,).
 
     With every lamp that follows the dial at full light.
@@ -568,7 +261,7 @@ def bench(problem: StageProblem) -> Bench:
     """
     target = problem.target
     hours, choices = stage_hours(problem)
-    stacks = _stage_stacks(problem)
+    stacks = stage_stacks(problem)
     follow = sum(hung.watts for hung in problem.lamps if hung.own_light is None)
     held = sum(hung.own_watts for hung in problem.lamps if not hung.own_windows)
     apart = _apart(problem, stacks.apart, float(hours[choices][-1]))
@@ -576,6 +269,10 @@ def bench(problem: StageProblem) -> Bench:
     points = prepared_tent(problem.box, grid, problem.stands).points_cm
     standing = standing_points(points, problem.plots)
     stack = stacks.stack
+    peak_gain, low_gain = _peak_gain(problem, stacks, points, standing), None
+    fit = stacks.fit
+    if fit is not None:
+        peak_gain, low_gain = peak_gain * fit.true.gain[:, BRIGHTEST], fit.true.gain[:, DIMMEST]
     space = lever_space(
         stack,
         problem.dimmer,
@@ -587,16 +284,22 @@ def bench(problem: StageProblem) -> Bench:
         problem.daylight_dli,
         standing,
         apart,
-        _peak_gain(problem, stacks, points, standing),
+        peak_gain,
+        low_gain,
     )
     lasting = stack.heights_cm <= problem.highest_cm + 1e-9
     if problem.fixed:
         lasting = np.abs(stack.heights_cm - problem.fixed_cm) < problem.reach.step_cm / 2
     inside = lasting & problem.reach.inside(stack.heights_cm)
     leading = next(hung for hung in problem.lamps if hung.own_light is None)
+    dial = (
+        dial_doubt(space.light, leading.known.dial)
+        if fit is None
+        else fit.found.dial_sd(space.light)
+    )
     space = replace(
         space,
-        doubts=Doubts(stacks.parts, dial_doubt(space.light, leading.known.dial)),
+        doubts=Doubts(stacks.parts, dial),
         height_choices=inside if inside.any() else lasting,
         height_reach=lasting,
         hours_choices=choices,
@@ -620,4 +323,5 @@ def bench(problem: StageProblem) -> Bench:
             why=False,
         ),
         bases=stacks.bases,
+        fit=fit,
     )

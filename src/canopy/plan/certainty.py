@@ -7,15 +7,13 @@ from numpy.typing import NDArray
 from scipy.special import ndtr, owens_t
 
 from canopy.crop.targets import StageTarget
+from canopy.measure.fit import NINETY as NINETY
 from canopy.plan.doubts import BRIGHTEST, DIMMEST, MEAN, Doubt, Doubts, PartName
 from canopy.plan.levers import Basis, LeverSpace, Outcome, no_less, no_more
 
 Array = NDArray[np.float64]
 Cells = tuple[NDArray[np.int64], NDArray[np.int64], NDArray[np.int64]]
 """Settings as indices of height, dial and hours, each of shape (n,)."""
-
-NINETY = 1.6448536269514722
-"""Standard deviations on either side that hold 90 % of a normal distribution. Closed form."""
 
 
 @dataclass(frozen=True)
@@ -78,11 +76,12 @@ class Certainty:
         return not self.fails
 
 
-SURENESS: tuple[Basis, ...] = ("readings", "rebased", "uncalibrated")
+SURENESS: tuple[Basis, ...] = ("fitted", "readings", "rebased", "learnt", "uncalibrated")
 """What light may be known by, surest first. ``uncalibrated``: nothing measured. ``readings``: this
 lamp was measured in this space at several spots and at two heights at least 15 cm apart, and hangs
 between them. ``rebased``: it was measured, but over another area, at one height only, or hangs
-beyond what was measured."""
+beyond what was measured. ``fitted``: these lamps were fitted to readings here. ``learnt``: a fit
+of this tent with other lamps, or of this lamp in another tent."""
 
 
 def least_sure(bases: tuple[Basis, ...]) -> Basis:

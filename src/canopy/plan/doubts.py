@@ -19,12 +19,12 @@ from canopy.light.transport import Transport
 
 Array = NDArray[np.float64]
 
-PartName = Literal["ppf", "footprint", "lining", "room", "sensor", "spots", "dial"]
+PartName = Literal["ppf", "footprint", "lining", "room", "sensor", "spots", "dial", "fit"]
 Sensor = Literal["quantum", "cheap", "phone"]
 
 MEAN, BRIGHTEST, DIMMEST, EVENNESS = range(4)
 
-TOGETHER: tuple[PartName, ...] = ("ppf", "lining", "sensor", "dial")
+TOGETHER: tuple[PartName, ...] = ("ppf", "lining", "sensor", "dial", "fit")
 """Parts that move the mean and the brightest spot the same way."""
 
 PPF: dict[str, float] = {
@@ -75,12 +75,18 @@ class Known:
         Whether its layout and its dial's table were given, not guessed.
     sensor : {'quantum', 'cheap', 'phone'}
         What its readings were taken with.
+    lining : float
+        What a fit of the tent has left of the lining's doubt, as a share.
+    learnt : bool
+        Whether any of it was learnt by a fit.
     """
 
     ppf_sd: float = PPF["maker"]
     footprint: bool = True
     dial: bool = True
     sensor: Sensor = "quantum"
+    lining: float = 1.0
+    learnt: bool = False
 
 
 KNOWN = Known()
@@ -350,7 +356,12 @@ def lining_doubt(maps: Array, relined: Array, weights: Array) -> Array:
 
 
 def after_reading(doubts: Doubts) -> Doubts:
-    """Return what would be left after five readings at each of two heights, with a good sensor."""
+    """Return what would be left after five readings at each of two heights, with a good sensor.
+
+    Nothing changes where readings have been fitted.
+    """
+    if "fit" in doubts.parts:
+        return doubts
     count = len(next(iter(doubts.parts.values())))
     parts: dict[PartName, Array] = {
         "sensor": np.tile(_same(SENSOR["quantum"]), (count, 1)),

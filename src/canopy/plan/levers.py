@@ -23,7 +23,7 @@ Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]
 Cells = NDArray[np.int64] | int
 
-Basis = Literal["uncalibrated", "readings", "rebased"]
+Basis = Literal["uncalibrated", "learnt", "readings", "rebased", "fitted"]
 """What the light at a height is known by; see :mod:`canopy.plan.certainty`."""
 
 SAME = 1e-9
@@ -359,6 +359,7 @@ def lever_space(
     standing: Mask | None = None,
     apart: ApartLamps | None = None,
     peak_gain: Array | None = None,
+    low_gain: Array | None = None,
 ) -> LeverSpace:
     """Return every reachable setting from a height stack, a dial and the timer's hours.
 
@@ -382,6 +383,8 @@ def lever_space(
         Lamps on a timer of their own.
     peak_gain : array, shape (h,), optional
         By how much the brightest spot, between the points, is brighter than the brightest point.
+    low_gain : array, shape (h,), optional
+        The same of the dimmest.
     """
     ppfd, weights = stack.ppfd, stack.weights
     spots = np.ones(len(weights), bool)
@@ -409,6 +412,8 @@ def lever_space(
     mean, peak, lowest, plain_mean = tables
     if peak_gain is not None:
         peak = peak * peak_gain[:, None]
+    if low_gain is not None:
+        lowest = lowest * low_gain[:, None]
     if apart is not None:
         peak = np.maximum(peak, apart.alone[:, spots].max(axis=1)[:, None])
     return LeverSpace(

@@ -7,9 +7,10 @@ from numpy.typing import NDArray
 
 from canopy.light.enclosure import Enclosure
 from canopy.light.lightmap import even_grid
-from canopy.plan.bench import Bench, hung_ppfd
+from canopy.plan.bench import Bench
 from canopy.plan.problem import StageProblem
 from canopy.plan.solver import Index
+from canopy.plan.stacks import hung_ppfd
 
 Array = NDArray[np.float64]
 

@@ -19,12 +19,32 @@ from canopy.light.enclosure import Enclosure
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, highest_under
+from canopy.measure.learnt import Taken
 from canopy.plan.doubts import KNOWN, Known
 from canopy.plan.easing import RISE_A_DAY
 from canopy.plan.levers import FREE, Locks
 from canopy.plan.solver import Aim
 from canopy.power.hanging import HEIGHT_STEP_CM, Frame, rail_limits_cm
 from canopy.quantities import ppfd_for_dli
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """That a lamp hangs as it was read for a fit.
+
+    Parameters
+    ----------
+    taken : Taken
+        What the fit is made of.
+    number : int
+        Which of its lamps this is, from 0.
+    box : Enclosure
+        The tent as noted, as high as it ever is above the tops: ranges are prepared in it once.
+    """
+
+    taken: Taken
+    number: int
+    box: Enclosure
 
 
 @dataclass(frozen=True)
@@ -57,6 +77,8 @@ class HungLamp:
         How its light fades.
     known : Known
         How far its figures can be trusted.
+    fitted : Fitted, optional
+        The fit that corrects it, in the place of ``measured``.
     """
 
     lamp: PlacedLamp
@@ -71,6 +93,7 @@ class HungLamp:
     whole: PlacedLamp | None = None
     life: Ageing = NO_AGEING
     known: Known = KNOWN
+    fitted: Fitted | None = None
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ from canopy.light.enclosure import Enclosure
 from canopy.light.lightmap import even_grid
 from canopy.light.sources import Board, PlacedLamp
 from canopy.once import once
-from canopy.plan.bench import prepared_tent
+from canopy.plan.stacks import prepared_tent
 
 Array = NDArray[np.float64]
 Mask = NDArray[np.bool_]

@@ -21,10 +21,11 @@ from canopy.light.response import Response, response
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand
 from canopy.once import once
-from canopy.plan.bench import prepared_tent, stage_hours, standing_points
+from canopy.plan.bench import stage_hours, standing_points
 from canopy.plan.levers import LeverSpace, lever_space
 from canopy.plan.problem import ANYWHERE, HungLamp, Reach, StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve
+from canopy.plan.stacks import prepared_tent
 from canopy.plan.stageplan import plan_stage
 from canopy.power.hanging import Frame, check_inside, fitting_turn_deg, reachable_heights_cm
 from canopy.words import Said, said

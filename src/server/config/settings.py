@@ -60,6 +60,7 @@ INSTALLED_APPS = [
     "server.devices",
     "server.power",
     "server.sums",
+    "server.readings",
 ]
 
 MIDDLEWARE = [

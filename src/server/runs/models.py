@@ -209,3 +209,35 @@ class RunLamp(models.Model):
         constraints = [
             models.UniqueConstraint(fields=["arrangement", "position"], name="one_lamp_a_place")
         ]
+
+
+class Fit(Owned):
+    """What a few readings made of a space and its lamps. Never changed.
+
+    ``document`` is a kept fit (docs/formats/keptfit.md), and is only ever read through its reader:
+    the scene as noted, the readings as they were read, and what is put right of them.
+    """
+
+    space = models.ForeignKey(Space, on_delete=models.RESTRICT, related_name="+")
+    document = models.JSONField()
+    note = models.CharField(max_length=200, blank=True)
+    # given by whoever sent it, so that sent twice it is kept once
+    key = models.UUIDField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["owner", "key"], name="one_fit_a_key")]
+
+
+class FitChoice(Owned):
+    """Which fit a space is planned by from a moment on; null: none. The latest counts."""
+
+    space = models.ForeignKey(Space, on_delete=models.RESTRICT, related_name="+")
+    fit = models.ForeignKey(Fit, null=True, on_delete=models.RESTRICT, related_name="+")
+    key = models.UUIDField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [
+            models.UniqueConstraint(fields=["owner", "key"], name="one_fit_choice_a_key")
+        ]

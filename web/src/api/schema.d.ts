@@ -888,6 +888,194 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Seen
+         * @description What one change did, by readings before it, with it, and without it again.
+         */
+        post: operations["server_readings_api_change_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/dial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Dial
+         * @description A dial's curve from watts and light read at its positions.
+         */
+        post: operations["server_readings_api_dial"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fits
+         * @description The fits of a run's space, the newest first, and the maps another can be made of.
+         */
+        get: operations["server_readings_api_fits"];
+        put?: never;
+        /**
+         * Keep Fit
+         * @description Keep what readings make of a run's tent and lamps, and plan by it.
+         */
+        post: operations["server_readings_api_keep_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/fits/choice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Choose Fit
+         * @description Plan a run's space by another of its fits, or by none.
+         */
+        post: operations["server_readings_api_choose_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/fits/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Try Fit
+         * @description What readings make of a run's tent and lamps; nothing is kept.
+         */
+        post: operations["server_readings_api_try_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/fits/{fit_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Fit
+         * @description What a kept fit says with the lamps at a height.
+         */
+        get: operations["server_readings_api_fit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/sensors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sensors
+         * @description The grower's light sensors, oldest first.
+         */
+        get: operations["server_readings_api_sensors"];
+        put?: never;
+        /**
+         * Add Sensor
+         * @description Keep a light sensor.
+         */
+        post: operations["server_readings_api_add_sensor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/sensors/{sensor_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Change Sensor
+         * @description Keep new figures of a sensor; fits made with it stay as they were.
+         */
+        put: operations["server_readings_api_change_sensor"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/sensors/{sensor_id}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Sensor Away
+         * @description Put a sensor away, or bring it back.
+         */
+        put: operations["server_readings_api_put_sensor_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -2083,6 +2271,24 @@ export interface components {
             /** Wanted Rise K */
             wanted_rise_k?: number | null;
         };
+        /** AsReadFigureOut */
+        AsReadFigureOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+        };
+        /**
+         * AsReadOut
+         * @description What the grower's sensor would show of an answer, with 90 % ranges.
+         */
+        AsReadOut: {
+            brightest: components["schemas"]["AsReadFigureOut"];
+            dimmest: components["schemas"]["AsReadFigureOut"];
+            mean: components["schemas"]["AsReadFigureOut"];
+        };
         /** BenchIn */
         BenchIn: {
             /** Dial Pct */
@@ -2110,6 +2316,8 @@ export interface components {
         BenchOut: {
             /** Above Dli */
             above_dli: number;
+            /** @description where a fit knows the grower's sensor */
+            as_read: components["schemas"]["AsReadOut"] | null;
             /** @description its light on the canopy can't be so much */
             beyond_bound: components["schemas"]["SaidOut"] | null;
             /** Canopy Umol S */
@@ -2314,7 +2522,7 @@ export interface components {
              * Basis
              * @enum {string}
              */
-            basis: "uncalibrated" | "readings" | "rebased";
+            basis: "uncalibrated" | "learnt" | "readings" | "rebased" | "fitted";
             /** Dimmest Tolerance */
             dimmest_tolerance: number;
             /** Dli High */
@@ -2343,6 +2551,42 @@ export interface components {
             spot_tolerance: number;
             /** Survives */
             survives: boolean;
+        };
+        /** ChangeGainOut */
+        ChangeGainOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Real */
+            real: boolean;
+            /** Share */
+            share: number;
+        };
+        /**
+         * ChangeIn
+         * @description Readings at the same spots before a change, with it, and without it again.
+         */
+        ChangeIn: {
+            /** After */
+            after: number[];
+            /** Again */
+            again?: number[] | null;
+            /** Before */
+            before: number[];
+        };
+        /**
+         * ChangeOut
+         * @description What the change did; ``drift`` is how far the two befores lie apart.
+         */
+        ChangeOut: {
+            /** Drift */
+            drift: number;
+            mean: components["schemas"]["ChangeGainOut"];
+            /** Noise */
+            noise: number;
+            /** Spots */
+            spots: components["schemas"]["ChangeGainOut"][];
         };
         /** ChannelOut */
         ChannelOut: {
@@ -2622,6 +2866,21 @@ export interface components {
             /** Reaches From Cm */
             reaches_from_cm: number | null;
         };
+        /** CorrectionOut */
+        CorrectionOut: {
+            /** Factor */
+            factor: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "factor" | "compared" | "lux" | "band";
+            /** Sd */
+            sd: number;
+            /** Used */
+            used: boolean;
+            why: components["schemas"]["SaidOut"];
+        };
         /**
          * CostIn
          * @description What watts, hours and days cost, in all and a plant.
@@ -2721,6 +2980,23 @@ export interface components {
             unit: string;
             /** Until Ms */
             until_ms: number;
+        };
+        /** CurvePointOut */
+        CurvePointOut: {
+            /** Light High */
+            light_high: number;
+            /** Light Low */
+            light_low: number;
+            row: components["schemas"]["CurveRowOut"];
+        };
+        /** CurveRowOut */
+        CurveRowOut: {
+            /** Light Fraction */
+            light_fraction: number;
+            /** Position Pct */
+            position_pct: number;
+            /** Watts Fraction */
+            watts_fraction: number;
         };
         /** DayOut */
         DayOut: {
@@ -2959,6 +3235,17 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** DialCurveOut */
+        DialCurveOut: {
+            /** By Light */
+            by_light: boolean;
+            /** By Watts */
+            by_watts: boolean;
+            /** Notes */
+            notes: components["schemas"]["SaidOut"][];
+            /** Points */
+            points: components["schemas"]["CurvePointOut"][];
+        };
         /**
          * DialIn
          * @description What a lamp gives and draws at a position of its dial.
@@ -2994,6 +3281,23 @@ export interface components {
             marks: components["schemas"]["DialMarkOut"][];
             /** Positions Pct */
             positions_pct: number[];
+        };
+        /**
+         * DialReadingIn
+         * @description What was read at a position of a dial: watts at the plug, light at each spot.
+         */
+        DialReadingIn: {
+            /** Position Pct */
+            position_pct: number;
+            /** Ppfd */
+            ppfd?: (number | null)[];
+            /** Watts */
+            watts?: number | null;
+        };
+        /** DialReadingsIn */
+        DialReadingsIn: {
+            /** Rows */
+            rows: components["schemas"]["DialReadingIn"][];
         };
         /** DialRowIn */
         DialRowIn: {
@@ -3061,7 +3365,7 @@ export interface components {
              * Name
              * @enum {string}
              */
-            name: "ppf" | "footprint" | "lining" | "room" | "sensor" | "spots" | "dial";
+            name: "ppf" | "footprint" | "lining" | "room" | "sensor" | "spots" | "dial" | "fit";
         };
         /** DrawnLoadOut */
         DrawnLoadOut: {
@@ -3139,6 +3443,207 @@ export interface components {
              * @enum {string}
              */
             trust: "good" | "doubt" | "wrong" | "missing";
+        };
+        /**
+         * FitChoiceIn
+         * @description The fit a space is planned by; none: by the lamps' records.
+         */
+        FitChoiceIn: {
+            /** Fit Id */
+            fit_id: number | null;
+        };
+        /** FitFindingOut */
+        FitFindingOut: {
+            /** Code */
+            code: string;
+            /** Likelihood */
+            likelihood: number;
+            line: components["schemas"]["SaidOut"];
+        };
+        /**
+         * FitIn
+         * @description Readings of all lamps that follow the rail, or one of the grower's maps of a lamp here.
+         */
+        FitIn: {
+            /**
+             * Daylight
+             * @default false
+             */
+            daylight: boolean;
+            /** Edge Cm */
+            edge_cm?: number | null;
+            /** Floor Reflectance */
+            floor_reflectance?: number | null;
+            /**
+             * Height Cm
+             * @description where to answer for
+             */
+            height_cm?: number | null;
+            /** Left Out */
+            left_out?: ("factor" | "compared" | "lux" | "band")[];
+            /** Map Id */
+            map_id?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Open Now
+             * @default
+             * @enum {string}
+             */
+            open_now: "" | "left" | "right" | "front" | "back";
+            /**
+             * Open Read
+             * @default
+             * @enum {string}
+             */
+            open_read: "" | "left" | "right" | "front" | "back";
+            /**
+             * Plane Cm
+             * @description the sensor's plane above the floor
+             */
+            plane_cm?: number | null;
+            /** Read On */
+            read_on?: string | null;
+            /** Rows */
+            rows?: components["schemas"]["ReadingIn"][];
+            /** Sensor Id */
+            sensor_id?: number | null;
+        };
+        /**
+         * FitNamedOut
+         * @description The fit a run is planned by.
+         */
+        FitNamedOut: {
+            /** Id */
+            id: number;
+            /**
+             * Read On
+             * Format: date
+             */
+            read_on: string;
+            /** Readings */
+            readings: number;
+        };
+        /**
+         * FitOut
+         * @description What a fit says with its lamps at one height and dial.
+         */
+        FitOut: {
+            brightest: components["schemas"]["LightFigureOut"];
+            /** Cannot Be */
+            cannot_be: components["schemas"]["SaidOut"][];
+            /** Corrections */
+            corrections: components["schemas"]["CorrectionOut"][];
+            /** Depth Cm */
+            depth_cm: number;
+            dimmest: components["schemas"]["LightFigureOut"];
+            evenness: components["schemas"]["LightFigureOut"];
+            /** Findings */
+            findings: components["schemas"]["FitFindingOut"][];
+            /** Height Cm */
+            height_cm: number;
+            /** High */
+            high: number[][];
+            /** Lamps */
+            lamps: string[];
+            /** Light Fraction */
+            light_fraction: number;
+            /** Low */
+            low: number[][];
+            mean: components["schemas"]["LightFigureOut"];
+            next_brightest: components["schemas"]["NextReadingOut"];
+            next_mean: components["schemas"]["NextReadingOut"];
+            /** Open Now */
+            open_now: string;
+            /** Open Read */
+            open_read: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+            /** Planned */
+            planned: number[][];
+            /** Ppfd */
+            ppfd: number[][];
+            /**
+             * Read On
+             * Format: date
+             */
+            read_on: string;
+            /** Residuals */
+            residuals: components["schemas"]["ResidualOut"][];
+            /**
+             * Sensor
+             * @enum {string}
+             */
+            sensor: "quantum" | "cheap" | "phone" | "lux";
+            /** Sensor Sd */
+            sensor_sd: number;
+            /** Width Cm */
+            width_cm: number;
+            /** Worst */
+            worst: number;
+            /** X Cm */
+            x_cm: number[];
+            /** Y Cm */
+            y_cm: number[];
+        };
+        /**
+         * FitRowOut
+         * @description A fit that is kept.
+         */
+        FitRowOut: {
+            /** Id */
+            id: number;
+            /** In Use */
+            in_use: boolean;
+            /** Lamps */
+            lamps: string[];
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Note */
+            note: string;
+            /**
+             * Read On
+             * Format: date
+             */
+            read_on: string;
+            /** Readings */
+            readings: number;
+            /**
+             * Sensor
+             * @enum {string}
+             */
+            sensor: "quantum" | "cheap" | "phone" | "lux";
+        };
+        /**
+         * FitsOut
+         * @description The fits of a space, the newest first, and what another can be made of.
+         */
+        FitsOut: {
+            /** Depth Cm */
+            depth_cm: number;
+            /** Fits */
+            fits: components["schemas"]["FitRowOut"][];
+            /** Height Cm */
+            height_cm: number;
+            /** In Use */
+            in_use: number | null;
+            /**
+             * Lamps
+             * @description those lit when readings are typed
+             */
+            lamps: string[];
+            /** Maps */
+            maps: components["schemas"]["MapChoiceOut"][];
+            /** Pot Cm */
+            pot_cm: number;
+            /** Width Cm */
+            width_cm: number;
         };
         /** FixtureFileIn */
         FixtureFileIn: {
@@ -3694,6 +4199,11 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
+        /** KeptFitOut */
+        KeptFitOut: {
+            /** Id */
+            id: number;
+        };
         /**
          * LabelOut
          * @description Words of a plant label, and the DLI band they stand for.
@@ -3926,6 +4436,13 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["StageIn"][];
         };
+        /** LightFigureOut */
+        LightFigureOut: {
+            /** Planned */
+            planned: number;
+            read: components["schemas"]["RangedOut"];
+            true: components["schemas"]["RangedOut"];
+        };
         /**
          * LightOut
          * @description What its spectrum says.
@@ -4099,6 +4616,7 @@ export interface components {
              * Format: date
              */
             first: string;
+            fit: components["schemas"]["FitNamedOut"] | null;
             /** Ramp Min */
             ramp_min: number;
             /** Space */
@@ -4116,6 +4634,22 @@ export interface components {
             device: components["schemas"]["DeviceOut"];
             /** Token */
             token: string;
+        };
+        /**
+         * MapChoiceOut
+         * @description One of the grower's maps, and whether a fit can be made of it here.
+         */
+        MapChoiceOut: {
+            /** Here */
+            here: boolean;
+            /** Id */
+            id: number;
+            /** Lamp */
+            lamp: string;
+            /** Name */
+            name: string;
+            /** Readings */
+            readings: number;
         };
         /**
          * MapIn
@@ -4420,6 +4954,24 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * NextReadingOut
+         * @description A reading that would narrow a figure's range, from ``now`` to ``then`` to either side.
+         */
+        NextReadingOut: {
+            /** Enough */
+            enough: boolean;
+            /** Height Cm */
+            height_cm: number;
+            /** Now */
+            now: number;
+            /** Then */
+            then: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
         /** ObstacleOut */
         ObstacleOut: {
             /** Amount */
@@ -4507,6 +5059,17 @@ export interface components {
             peak: number;
             /** Watts */
             watts: number;
+        };
+        /** ParameterOut */
+        ParameterOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** Value */
+            value: number;
         };
         /**
          * PartNameOut
@@ -5114,6 +5677,31 @@ export interface components {
             /** Version */
             version: number;
         };
+        /** RangedOut */
+        RangedOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+        };
+        /**
+         * ReadingIn
+         * @description One reading: where, how high the lamp hung above the sensor's plane, and what was shown.
+         */
+        ReadingIn: {
+            /** Dial Pct */
+            dial_pct?: number | null;
+            /** Height Cm */
+            height_cm: number;
+            /** Reading */
+            reading: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
         /** ReadingOut */
         ReadingOut: {
             /** Field */
@@ -5229,6 +5817,27 @@ export interface components {
         RemovedIn: {
             /** Removed */
             removed: boolean;
+        };
+        /** ResidualOut */
+        ResidualOut: {
+            /** Dial Pct */
+            dial_pct: number | null;
+            /** Fitted */
+            fitted: number;
+            /** Height Cm */
+            height_cm: number;
+            /** Measured */
+            measured: number;
+            /** Off */
+            off: number;
+            /** Outlier */
+            outlier: boolean;
+            /** Reading */
+            reading: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
         };
         /** RunIn */
         RunIn: {
@@ -5424,6 +6033,57 @@ export interface components {
              * Format: date
              */
             started_on: string;
+        };
+        /**
+         * SensorIn
+         * @description A light sensor; what is not known of its calibration stays empty.
+         */
+        SensorIn: {
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /** Factor */
+            factor?: number | null;
+            /**
+             * Height Cm
+             * @default 0
+             */
+            height_cm: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quantum" | "cheap" | "phone" | "lux";
+            /** Name */
+            name: string;
+            /** Pairs */
+            pairs?: number[][];
+        };
+        /** SensorOut */
+        SensorOut: {
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /** Factor */
+            factor?: number | null;
+            /**
+             * Height Cm
+             * @default 0
+             */
+            height_cm: number;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "quantum" | "cheap" | "phone" | "lux";
+            /** Name */
+            name: string;
+            /** Pairs */
+            pairs?: number[][];
+            /** Removed */
+            removed: boolean;
+            /** Version */
+            version: number;
         };
         /**
          * SessionOut
@@ -9952,6 +10612,796 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_change_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_dial: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DialReadingsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DialCurveOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_fits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_keep_fit: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptFitOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_choose_fit: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitChoiceIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_try_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_fit: {
+        parameters: {
+            query?: {
+                height_cm?: number | null;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+                fit_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_sensors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_add_sensor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SensorIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_change_sensor: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                sensor_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SensorIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_put_sensor_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                sensor_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SensorOut"];
                 };
             };
             /** @description Unauthorized */

@@ -19,7 +19,11 @@
     // a refusal that has been said is no mistake to log
     if (event.reason instanceof Refusal) event.preventDefault();
   }}
-  onerror={(event) => notice.complain(event instanceof ErrorEvent ? event.error : event)}
+  onerror={(event) => {
+    if (!(event instanceof ErrorEvent)) notice.complain(event);
+    // one without an error is the browser's own remark, that a layout took it two rounds
+    else if (event.error) notice.complain(event.error);
+  }}
 />
 
 {#if notice.sentence}

@@ -6,6 +6,7 @@ export const PLACES = [
   { path: "/bench", name: "Bench", key: "3" },
   { path: "/season", name: "Season", key: "4" },
   { path: "/install", name: "Install", key: "5" },
+  { path: "/readings", name: "Readings", key: "6" },
   { path: "/sums", name: "Sums", key: "0" },
 ] as const;
 

@@ -15,6 +15,7 @@ export const { p, navigate, isActive, route } = createRouter({
   "/power": () => import("../places/power/PowerPlace.svelte"),
   "/install": () => import("../places/install/InstallPlace.svelte"),
   "/devices": () => import("../places/devices/DevicesPlace.svelte"),
+  "/readings": () => import("../places/readings/ReadingsPlace.svelte"),
   "/plans": () => import("../places/plans/PlansPlace.svelte"),
   "/season": () => import("../places/season/SeasonPlace.svelte"),
   "*": Nowhere,

@@ -11,6 +11,7 @@ export const DOUBT_WORDS: Record<PartName, string> = {
   sensor: "the sensor's calibration",
   spots: "between and beyond the spots read",
   dial: "the dial, whose table is assumed",
+  fit: "what your readings leave open, the sensor's calibration in it",
 };
 
 /** What would make the largest of them smaller; nothing where nothing helps. */
@@ -22,4 +23,5 @@ export const DOUBT_HELP: Partial<Record<PartName, string>> = {
   sensor: "A quantum sensor reads to about 2 %.",
   spots: "Read the middle and four corners, here and 20 cm higher.",
   dial: "Read the middle at this dial, or its watts.",
+  fit: "Readings says where one more would help most.",
 };

@@ -152,6 +152,14 @@ export function obstacleWords(obstacle: Obstacle): string {
 /** What the answer rests on. */
 export function sureWords(bench: Bench): string {
   switch (bench.certainty.basis) {
+    case "fitted":
+      return bench.made_of.fit
+        ? `Fitted to ${bench.made_of.fit.readings} readings of ${bench.made_of.fit.read_on} here`
+        : "Fitted to your readings here";
+    case "learnt":
+      return bench.made_of.fit
+        ? "Computed, in the tent as your readings have it"
+        : "Computed, with what readings elsewhere say of this lamp";
     case "readings":
       return "Measured in this space, at this height or between two";
     case "rebased":

@@ -33,7 +33,7 @@ from server.fixtures.adapters import dimmer_of, modelled
 from server.fixtures.adapters.record import possible_light, sound, trust_of
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, hung_lamp, life_of
-from server.runs.adapters.planning import place_of, reach_of
+from server.runs.adapters.planning import lamps_learnt, place_of, reach_of
 from server.runs.adapters.prices import part_prices
 from server.runs.adapters.standing import Standing, whole_stage
 
@@ -241,9 +241,11 @@ class ShelfStage:
         frames = side_by_side(frame, count, self.place.box)
         hung = [HungFixture(fixture, f.x_cm, f.y_cm, f.turn_deg) for f in frames]
         share = ppf_umol_s / fixture.ppf_umol_s
+        plain = replace(modelled(fixture), ppf_umol_s=ppf_umol_s)
+        noted = [_lit(hung_lamp(lamp, self.run.space, fixture), share) for lamp in hung]
         return Candidate(
-            plain=replace(modelled(fixture), body=None, ppf_umol_s=ppf_umol_s),
-            lamps=tuple(_lit(hung_lamp(lamp, self.run.space, fixture), share) for lamp in hung),
+            plain=replace(self.run.learnt.plain(hung[0], plain), body=None),
+            lamps=lamps_learnt(self.run, hung, noted),
             frames=frames,
             dimmer=dimmer_of(fixture.dial_kind, fixture.dial_table),
             reach=reach_of(self.run, fixture),

@@ -29,7 +29,7 @@ from canopy.light.stands import Stand
 from canopy.plan.advice import BindingName as BindingName
 from canopy.plan.advice import Change as Change
 from canopy.plan.advice import TargetName as TargetName
-from canopy.plan.bench import Bench
+from canopy.plan.bench import AsRead, Bench
 from canopy.plan.certainty import Certainty, certainty
 from canopy.plan.doubts import PartName as PartName
 from canopy.plan.levers import Basis as Basis
@@ -212,6 +212,7 @@ class BenchAnswer:
     limits: tuple[Limit, ...]
     stretches: tuple[Stretch, ...]
     certainty: Certainty
+    as_read: AsRead | None
     rehang: Rehang
     floor: ShownFloor
     statistics: MapStatistics
@@ -305,6 +306,7 @@ def bench_answer(
         certainty=certainty(
             outcome, target, space.doubt, index[0], index[1], ready.bases[index[0]]
         ),
+        as_read=ready.as_read(index),
         rehang=rehang(problem, ready, index, counting),
         floor=_floor(problem, ready, ppfd, ready.day_ppfd(index)),
         statistics=map_statistics(here, share),

@@ -171,7 +171,7 @@ def _placement(lamp: HungFixture) -> Placement:
     return Placement(lamp.x_cm, lamp.y_cm, lamp.turn_deg, lamp.tilt_deg, lamp.dark_bars)
 
 
-def _measured_here(light_map: LightMap, space: Space) -> bool:
+def measured_here(light_map: LightMap, space: Space) -> bool:
     """Return whether a map's readings were taken in this space: same size, same lining."""
     return (
         light_map.origin == "own"
@@ -240,7 +240,7 @@ def hung_lamp(
         own_windows=windows,
         group=0 if own is None else lamp.group,
         measured=None if light_map is None else measured_map(light_map, fixture),
-        measured_here=light_map is not None and _measured_here(light_map, space),
+        measured_here=light_map is not None and measured_here(light_map, space),
         whole=whole if light_map is not None else None,
         life=life_of(fixture),
         known=known_of(fixture, piece, light_map),

@@ -14,7 +14,7 @@ from canopy.formats.growing import FIRST_START as FIRST_START
 from canopy.formats.growing import LAST_START as LAST_START
 from canopy.light.enclosure import Enclosure
 from canopy.plan.levers import FREE, Locks, Setting
-from canopy.plan.problem import Growth, Reach, StagePlace, StageProblem, Visits
+from canopy.plan.problem import Growth, HungLamp, Reach, StagePlace, StageProblem, Visits
 from canopy.plan.rack import NOTHING_FROM_ABOVE, FromAbove, falls_through, on_the_board
 from canopy.plan.season import StageOrder, StagePlan, choices, plan_season
 from canopy.plan.solver import Aim as Aim
@@ -183,7 +183,20 @@ def above_of(run: Standing, part: StagePart) -> FromAbove:
 
 def _box_of(run: Standing, part: StagePart) -> Enclosure:
     top_cm = run.space.pot_cm + part.plant_end_cm
-    return enclosure(run.space, top_cm, canopy_reflectance(run.habit))
+    return run.learnt.box(enclosure(run.space, top_cm, canopy_reflectance(run.habit)))
+
+
+def tall_box(run: Standing) -> Enclosure:
+    """Return the box of a run's tent as noted where it is highest above the tops."""
+    least_cm = min((stage.plant_start_cm for stage in run.stages), default=0.0)
+    return enclosure(run.space, run.space.pot_cm + least_cm, canopy_reflectance(run.habit))
+
+
+def lamps_learnt(
+    run: Standing, hung: Sequence[HungFixture], lamps: Sequence[HungLamp]
+) -> tuple[HungLamp, ...]:
+    """Return a run's lamps with what fits have taught of them."""
+    return run.learnt.lamps(hung, lamps, tall_box(run))
 
 
 def place_of(run: Standing, part: StagePart, on_minute: int) -> StagePlace:
@@ -262,8 +275,9 @@ def _problem(
 ) -> StageProblem:
     space, main = run.space, run.fixture
     check_lamps(space, main, lamps)
+    hung = [hung_lamp(lamp, space, main, run.group_setting(part, lamp.group)) for lamp in lamps]
     return place_of(run, part, on_minute).problem(
-        tuple(hung_lamp(lamp, space, main, run.group_setting(part, lamp.group)) for lamp in lamps),
+        lamps_learnt(run, lamps, hung),
         [lamp.frame() for lamp in lamps],
         rail_dimmer(lamps, main),
         locks,

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
-from datetime import date, datetime
+from datetime import date, datetime, time
 from functools import lru_cache
 from itertools import accumulate
 from typing import Any
@@ -28,6 +28,7 @@ from server.fixtures.adapters import map_in_use
 from server.fixtures.adapters.record import EMPTY, fixture_record
 from server.fixtures.models import Fixture, LightMap, OwnedLamp
 from server.runs.adapters.lamps import GroupSetting, HungFixture, in_the_middle
+from server.runs.adapters.learnt import NOTHING, Learnt, learnt_of
 from server.runs.models import Plan, Run, RunLamp, Setting
 from server.spaces.models import Space, Tariff
 
@@ -121,7 +122,7 @@ class Standing:
     ``hung`` is empty where the main lamp hangs once, in the middle. ``above`` is what falls
     through from a level above, by its stages' ids; where there is none it is looked up.
     ``changes`` are the days within stages, by their ids, from which other levers are kept,
-    ``groups`` what is set for groups of lamps.
+    ``groups`` what is set for groups of lamps, ``learnt`` the fits it is planned by.
     """
 
     run_id: int
@@ -146,6 +147,7 @@ class Standing:
     above: Above | None = None
     changes: Changes = field(default_factory=dict)
     groups: Mapping[PlannedAt, GroupSetting] = field(default_factory=dict)
+    learnt: Learnt = NOTHING
 
     @property
     def lamps(self) -> list[HungFixture]:
@@ -220,6 +222,15 @@ class PartName:
 
 
 @dataclass(frozen=True)
+class FitNamed:
+    """The fit a run is planned by; ``read_on`` is the day its readings were taken."""
+
+    id: int
+    read_on: date
+    readings: int
+
+
+@dataclass(frozen=True)
 class MadeOf:
     """What of a run's space and crop its screens name beside the answers."""
 
@@ -231,6 +242,7 @@ class MadeOf:
     co2_enriched: bool
     first: date
     stages: list[PartName]
+    fit: FitNamed | None
 
 
 def made_of(standing: Standing) -> MadeOf:
@@ -249,14 +261,31 @@ def made_of(standing: Standing) -> MadeOf:
             PartName(part.stage.pk, part.stage.name, part.from_day, part.days, day)
             for part, day in zip(parts, first)
         ],
+        fit=fit_named(standing.learnt),
     )
+
+
+def fit_named(learnt: Learnt) -> FitNamed | None:
+    """Return the fit a run is planned by, as its screens name it."""
+    if learnt.tent is None:
+        return None
+    kept = learnt.tent.kept
+    return FitNamed(learnt.tent.id, kept.read_on, len(kept.readings))
 
 
 def standing_of(run: Run) -> Standing:
     """Return what a run stands on."""
     standing = _now(run) if run.begun_on is None else _thawed(run, file_of(run))
     kept = set_beside(run)
-    return replace(standing, changes=changes_in(kept), groups=_groups_in(kept))
+    return replace(standing, changes=changes_in(kept), groups=_groups_in(kept), learnt=_learnt(run))
+
+
+def _learnt(run: Run) -> Learnt:
+    """Return the fits a run is planned by; what is measured after its end says nothing of it."""
+    if run.ended_on is None:
+        return learnt_of(run.owner, run.space_id)
+    last = datetime.combine(run.ended_on, time.max, tzinfo=run.owner.zone)
+    return learnt_of(run.owner, run.space_id, last)
 
 
 def planned_now(run: Run, which: Q | None = None) -> dict[PlannedAt, Setting]:

@@ -128,6 +128,20 @@ class CertaintyOut(Schema):
     fails: list[TargetName]
 
 
+class AsReadFigureOut(Schema):
+    low: float
+    middle: float
+    high: float
+
+
+class AsReadOut(Schema):
+    """What the grower's sensor would show of an answer, with 90 % ranges."""
+
+    mean: AsReadFigureOut
+    brightest: AsReadFigureOut
+    dimmest: AsReadFigureOut
+
+
 class RehangOut(Schema):
     above_floor_cm: float
     growth_cm: float
@@ -197,6 +211,7 @@ class BenchOut(Schema):
     limits: list[LimitOut]
     stretches: list[StretchOut]
     certainty: CertaintyOut
+    as_read: AsReadOut | None = Field(description="where a fit knows the grower's sensor")
     rehang: RehangOut
     floor: FloorOut
     statistics: MapStatisticsOut

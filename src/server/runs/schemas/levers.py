@@ -19,6 +19,14 @@ class PartNameOut(Schema):
     first_day: int
 
 
+class FitNamedOut(Schema):
+    """The fit a run is planned by."""
+
+    id: int
+    read_on: date
+    readings: int
+
+
 class MadeOfOut(Schema):
     """What of its space and crop a run's screens name, as the run stands on it."""
 
@@ -30,6 +38,7 @@ class MadeOfOut(Schema):
     co2_enriched: bool
     first: date
     stages: list[PartNameOut]
+    fit: FitNamedOut | None
 
 
 class LeversIn(Strict):

@@ -192,6 +192,14 @@
         >
       {/if}
     </p>
+    {#if bench.as_read}
+      <p>
+        Your sensor will show a mean of about <strong
+          >{Math.round(bench.as_read.mean.middle)}</strong
+        >
+        ({Math.round(bench.as_read.mean.low)}–{Math.round(bench.as_read.mean.high)}).
+      </p>
+    {/if}
     {#if parts}
       <ul>
         {#each c.parts as part (part.name)}

@@ -1,0 +1,166 @@
+"""What a fit says at one height and dial, for a person: the light, the readings, what to read next.
+
+Lengths in cm, PPFD in umol m-2 s-1.
+"""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from canopy.light.lightmap import even_grid
+from canopy.measure.change import cannot_be
+from canopy.measure.design import NextReading, next_reading
+from canopy.measure.diagnosis import Finding, findings
+from canopy.measure.fit import Model, predict
+from canopy.measure.learnt import Corrected, noted
+from canopy.measure.prepared import lifted
+from canopy.words import Said
+
+Array = NDArray[np.float64]
+
+OUTLIER = 0.35
+"""A reading that is believed less is told as one that stands apart."""
+
+
+@dataclass(frozen=True)
+class Ranged:
+    """A figure with the ends of its 90 % range."""
+
+    low: float
+    middle: float
+    high: float
+
+
+@dataclass(frozen=True)
+class LightFigure:
+    """One figure of a map: as planned without readings, the true light, and as the sensor shows."""
+
+    planned: float
+    true: Ranged
+    read: Ranged
+
+
+@dataclass(frozen=True)
+class Residual:
+    """A reading, put right, and what the fit expected the sensor to show there."""
+
+    x_cm: float
+    y_cm: float
+    height_cm: float
+    measured: float
+    fitted: float
+    outlier: bool
+
+    @property
+    def off(self) -> float:
+        """Return how far the reading lies from the fit, as a share."""
+        return self.measured / self.fitted - 1 if self.fitted > 0 else 0.0
+
+
+@dataclass(frozen=True)
+class FitAnswer:
+    """What a fit says at one height and share of full light.
+
+    Maps have shape (points,), on the plan's own grid.
+    """
+
+    height_cm: float
+    light_fraction: float
+    x_cm: Array
+    y_cm: Array
+    ppfd: Array
+    low: Array
+    high: Array
+    planned: Array
+    mean: LightFigure
+    brightest: LightFigure
+    dimmest: LightFigure
+    evenness: LightFigure
+    residuals: tuple[Residual, ...]
+    worst: int
+    findings: tuple[Finding, ...]
+    cannot_be: tuple[Said, ...]
+    next_mean: NextReading
+    next_brightest: NextReading
+
+
+def answer(known: Corrected, height_cm: float, light_fraction: float) -> FitAnswer:
+    """Return what a fit says with its lamps at a height and a share of full light.
+
+    Parameters
+    ----------
+    known : Corrected
+    height_cm : float
+        Of the lowest lamp above the tops; moved to where ranges were prepared.
+    light_fraction : float
+        Above 0.
+    """
+    found, prepared = known.found, known.prepared
+    box, points = prepared.box, prepared.points_cm
+    height = float(np.clip(height_cm, known.heights_cm[0], known.heights_cm[-1]))
+    lamps = [replace(x, light_fraction=light_fraction) for x in lifted(prepared.lamps, height)]
+    drawn = predict(
+        found, box, lamps, prepared.stands, points, ready=prepared, forgotten=known.forgotten
+    )
+    at, none = np.full(len(points), height), np.full(len(points), -1)
+    model = Model(prepared, at, found.known, none)
+    plain = np.exp(model.log_light(noted(found, lamps))) * light_fraction
+    area = np.ravel(even_grid(box.width_cm, box.depth_cm).area_weights())
+    area = area / area.sum()
+
+    def figure(of: Array, shown: Array, before: float) -> LightFigure:
+        return LightFigure(before, Ranged(*drawn.of(of)), Ranged(*drawn.of(shown)))
+
+    draws, read = drawn.draws, drawn.draws * drawn.as_read[:, None]
+    low, high = drawn.range()
+    grid = even_grid(box.width_cm, box.depth_cm)
+    x, y = grid.axes_cm(box.width_cm, box.depth_cm)
+    rows = _residuals(known)
+    return FitAnswer(
+        height_cm=height,
+        light_fraction=light_fraction,
+        x_cm=x,
+        y_cm=y,
+        ppfd=drawn.middle,
+        low=low,
+        high=high,
+        planned=plain,
+        mean=figure(draws @ area, read @ area, float(plain @ area)),
+        brightest=figure(draws.max(axis=1), read.max(axis=1), float(plain.max())),
+        dimmest=figure(draws.min(axis=1), read.min(axis=1), float(plain.min())),
+        evenness=figure(
+            draws.min(axis=1) / draws.mean(axis=1),
+            draws.min(axis=1) / draws.mean(axis=1),
+            float(plain.min() / plain.mean()),
+        ),
+        residuals=rows,
+        worst=int(np.argmax([abs(row.off) for row in rows])),
+        findings=findings(found),
+        cannot_be=_rises(known),
+        next_mean=next_reading(known, height, "mean"),
+        next_brightest=next_reading(known, height, "brightest"),
+    )
+
+
+def _residuals(known: Corrected) -> tuple[Residual, ...]:
+    found, readings = known.found, known.found.readings
+    return tuple(
+        Residual(
+            x_cm=float(readings.x_cm[k]),
+            y_cm=float(readings.y_cm[k]),
+            height_cm=float(readings.height_cm[k]),
+            measured=float(readings.ppfd[k]),
+            fitted=float(found.fitted[k]),
+            outlier=bool(found.weights[k] < OUTLIER),
+        )
+        for k in range(len(readings.ppfd))
+    )
+
+
+def _rises(known: Corrected) -> tuple[Said, ...]:
+    found, readings = known.found, known.found.readings
+    full = readings.ppfd / readings.light_fraction
+    rows = np.column_stack([readings.x_cm, readings.y_cm, readings.height_cm, full]).tolist()
+    expected = np.exp(found.model.log_light(noted(found, found.lamps))).tolist()
+    return cannot_be([(x, y, h, ppfd) for x, y, h, ppfd in rows], expected)

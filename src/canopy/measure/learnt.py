@@ -1,0 +1,283 @@
+"""What a fit has learnt, for plans: the light of the same lamps corrected, and what others inherit.
+
+The lamps that were read are corrected at every height, with ranges by draws at a dozen of them. To
+other lamps in the tent goes what was learnt of the tent, to the lamp in another tent what was
+learnt of the lamp. Lengths in cm.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from math import hypot, sqrt
+
+import numpy as np
+from numpy.typing import NDArray
+
+from canopy.light.beam import CosineBeam
+from canopy.light.enclosure import Enclosure
+from canopy.light.lightmap import even_grid
+from canopy.light.sources import PlacedLamp
+from canopy.light.stands import Stand, raised
+from canopy.measure.fit import (
+    LAMPS_APART_SD,
+    NINETY,
+    RANGE,
+    Fit,
+    Model,
+    Quality,
+    fit,
+    other_dial_sd,
+    predict,
+    spreads_of,
+)
+from canopy.measure.prepared import WALL_SHAPE, Prepared, Tent, lifted, top_cm
+from canopy.measure.readings import Readings
+from canopy.once import once
+
+Array = NDArray[np.float64]
+
+KEPT = 24
+HEIGHTS = 12
+LOWEST_CM = 8.0
+"""Ranges are prepared from here up: below it lamps do not hang."""
+
+SAME_CM = 2.0
+SAME_DEG = 3.0
+"""A lamp that was moved or turned by more does not hang as it was read."""
+
+SAME_CANOPY = 0.02
+
+USUAL = Quality()
+
+
+@dataclass(frozen=True)
+class Taken:
+    """All a fit is made of.
+
+    Parameters
+    ----------
+    box : Enclosure
+        As it was while reading, its floor the plane heights are told above.
+    lamps : tuple of PlacedLamp
+        All that were lit, as noted.
+    stands : tuple of Stand
+    rows : tuple of (x_cm, y_cm, z_cm, height_cm, light_fraction, ppfd)
+    sensor_sd, spot_sd : float
+    daylight : bool
+    quality : Quality
+    """
+
+    box: Enclosure
+    lamps: tuple[PlacedLamp, ...]
+    stands: tuple[Stand, ...]
+    rows: tuple[tuple[float, float, float, float, float, float], ...]
+    sensor_sd: float
+    spot_sd: float
+    daylight: bool = False
+    quality: Quality = USUAL
+
+    def readings(self) -> Readings:
+        """Return the readings as a fit takes them."""
+        x, y, z, height, light, ppfd = np.asarray(self.rows, dtype=float).reshape(-1, 6).T
+        return Readings(x, y, z, height, light, ppfd, self.sensor_sd, self.spot_sd, self.daylight)
+
+
+@once(KEPT)
+def fit_of(taken: Taken) -> Fit:
+    """Return what readings make of a tent and its lamps."""
+    return fit(taken.box, taken.lamps, taken.stands, taken.readings(), taken.quality)
+
+
+def tent_learnt(found: Fit) -> Tent:
+    """Return what was learnt of the tent's walls."""
+    return Tent(found.values.get("walls", 0.0), found.values.get("mirror", 0.0))
+
+
+def walls_sd(found: Fit) -> float:
+    """Return how far the walls' reflectance may still be off, one standard deviation."""
+    closed = [rho for rho in found.box.wall_reflectance if rho > 0]
+    if not closed:
+        return 0.0
+    rho = sum(closed) / len(closed)
+    return found.sd("walls") * (1 - WALL_SHAPE * rho) / WALL_SHAPE
+
+
+def _scale_of(found: Fit, k: int) -> tuple[float, float]:
+    """Return ln of what a lamp gives over its record, and one standard deviation."""
+    names = [each.name for each in found.known]
+    at = [names.index("scale")]
+    if f"lamp_{k + 1}" in names:
+        at.append(names.index(f"lamp_{k + 1}"))
+    value = sum(found.values[names[i]] for i in at)
+    return value, sqrt(max(float(found.covariance[np.ix_(at, at)].sum()), 0.0))
+
+
+def lamp_learnt(found: Fit, k: int, lamp: PlacedLamp) -> PlacedLamp:
+    """Return a lamp like the fit's k-th with what was learnt of it: its light, and its beam.
+
+    ``lamp`` is as its record has it now; the light is that of the lamp that was read.
+    """
+    read, (scale, _) = found.lamps[k], _scale_of(found, k)
+    # bars unplugged since, or dead, are the record's to say
+    same = lamp.layout == read.layout and lamp.beam == read.beam
+    ppf = (read.ppf_umol_s if same else lamp.ppf_umol_s) * float(np.exp(scale))
+    beam = lamp.beam
+    if "beam" in found.values and isinstance(beam, CosineBeam):
+        beam = CosineBeam(max(found.values["beam"], 0.5))
+    return replace(lamp, ppf_umol_s=ppf, beam=beam)
+
+
+def lamp_sd(found: Fit, k: int, same_piece: bool = True) -> float:
+    """Return how far the light of the fit's k-th lamp, or another of its kind, may be off."""
+    _, sd = _scale_of(found, k)
+    return sd if same_piece else hypot(sd, LAMPS_APART_SD)
+
+
+def hangs_as_read(read: PlacedLamp, lamp: PlacedLamp) -> bool:
+    """Return whether a lamp is the one that was read, and hangs where it did."""
+    turned = abs((read.turn_deg - lamp.turn_deg + 180) % 360 - 180)
+    return (
+        read.layout == lamp.layout
+        and read.beam == lamp.beam
+        and hypot(read.x_cm - lamp.x_cm, read.y_cm - lamp.y_cm) <= SAME_CM
+        and turned <= SAME_DEG
+        and abs(read.tilt_deg - lamp.tilt_deg) <= SAME_DEG
+    )
+
+
+@dataclass(frozen=True)
+class Figures:
+    """A figure's middle over that of the corrected map, and its spread, at the dozen heights.
+
+    Both have shape (heights, 4): mean, brightest, dimmest, min/mean; the spread is one standard
+    deviation, as a share.
+    """
+
+    gain: Array
+    sd: Array
+
+    def at(self, heights_cm: Array, own_cm: Array) -> "Figures":
+        """Return them at other heights."""
+        return Figures(
+            _through(self.gain, heights_cm, own_cm), _through(self.sd, heights_cm, own_cm)
+        )
+
+
+def _through(rows: Array, heights_cm: Array, own_cm: Array) -> Array:
+    """Return rows by the dozen heights at others, straight in the logarithm of the height."""
+    at, known = np.log(np.maximum(heights_cm, 1.0)), np.log(own_cm)
+    flat = rows.reshape(len(rows), -1)
+    found = np.column_stack([np.interp(at, known, column) for column in flat.T])
+    return found.reshape(len(heights_cm), *rows.shape[1:])
+
+
+@dataclass(frozen=True)
+class Corrected:
+    """The light of the lamps that were read, as the fit has it, at a dozen heights.
+
+    ``log_ratio`` has shape (heights, lamps, points): what it adds to ln of the light by the lamps'
+    record in the tent as learnt. ``true`` is of the true light, ``read`` as the sensor shows it.
+    """
+
+    heights_cm: Array
+    log_ratio: Array
+    true: Figures
+    read: Figures
+    found: Fit = field(repr=False)
+    prepared: Prepared = field(repr=False)
+    forgotten: tuple[str, ...] = ()
+
+    def ratio(self, k: int, heights_cm: Array) -> Array:
+        """Return by how much a lamp's light is corrected at heights, shape (n, points)."""
+        return np.exp(_through(self.log_ratio[:, k], heights_cm, self.heights_cm))
+
+    def dial_sd(self, light: Array) -> Array:
+        """Return what dial positions other than those read add, shape (dials,)."""
+        return np.array([other_dial_sd(self.found.readings, float(each)) for each in light])
+
+
+def _figures(drawn: Array, middle: Array, weights: Array) -> tuple[Array, Array]:
+    """Return gains and spreads of the four figures of drawn maps (draws, points)."""
+
+    def four(maps: Array) -> Array:
+        low = maps.min(axis=1)
+        return np.array([maps @ weights, maps.max(axis=1), low, low / maps.mean(axis=1)])
+
+    logs = np.log(np.maximum(four(drawn), 1e-12))
+    own = np.log(np.maximum(four(middle[None]), 1e-12))[:, 0]
+    low, mid, high = np.percentile(logs, [50 - RANGE / 2, 50, 50 + RANGE / 2], axis=1)
+    return np.exp(mid - own), (high - low) / 2 / NINETY
+
+
+def noted(found: Fit, lamps: Sequence[PlacedLamp], tent: bool = False) -> dict[str, float]:
+    """Return the unknowns as the lamps' record has them, in the ``tent`` as noted or as learnt."""
+    values = {each.name: 0.0 for each in found.known}
+    for name in ("walls", "mirror"):
+        if tent and name in values:
+            values[name] = found.values[name]
+    powers = [lamp.beam.power for lamp in lamps if isinstance(lamp.beam, CosineBeam)]
+    if "beam" in values:
+        values["beam"] = sum(powers) / len(powers)
+    return values
+
+
+def heights_of(box: Enclosure, lamps: Sequence[PlacedLamp]) -> Array:
+    """Return the dozen heights ranges are prepared at."""
+    return np.geomspace(LOWEST_CM, max(top_cm(box, lamps), LOWEST_CM * 1.5), HEIGHTS)
+
+
+@once(KEPT)
+def corrected(
+    taken: Taken, box: Enclosure, lamps: tuple[PlacedLamp, ...], stands: tuple[Stand, ...]
+) -> Corrected:
+    """Return the light of the lamps that were read, as a fit has it, over the plan's grid.
+
+    Parameters
+    ----------
+    taken : Taken
+    box : Enclosure
+        The tent as it is noted now, as high as the plan will ask for.
+    lamps : tuple of PlacedLamp
+        Those that were read, as their record has them; their heights say how far one hangs above
+        another.
+    stands : tuple of Stand
+    """
+    found = fit_of(taken)
+    grid = even_grid(box.width_cm, box.depth_cm)
+    points = raised(grid.points_cm(box.width_cm, box.depth_cm), stands)
+    full = [
+        replace(lamp, ppf_umol_s=read.ppf_umol_s, light_fraction=1.0)
+        for lamp, read in zip(lamps, found.lamps)
+    ]
+    heights = heights_of(box, full)
+    spreads = spreads_of(found.known, box)
+    prepared = Prepared(box, full, stands, points, heights.tolist(), spreads, finer=False)
+    own_canopy = abs(box.canopy_reflectance - taken.box.canopy_reflectance) > SAME_CANOPY
+    forgotten = ("canopy",) if own_canopy else ()
+    weights = np.ravel(grid.area_weights())
+    weights = weights / weights.sum()
+    by_record = noted(found, full, tent=True)
+    ratios, true, read = [], [], []
+    for height in heights:
+        hung = lifted(full, float(height))
+        drawn = predict(found, box, hung, stands, points, ready=prepared, forgotten=forgotten)
+        middle = drawn.middle
+        at, none = np.full(len(points), height), np.full(len(points), -1)
+        model = Model(prepared, at, found.known, none)
+        plain = np.sum(model.parts(by_record), axis=0)
+        changed = np.sum(model.parts(found.without(forgotten)), axis=0)
+        shared = np.log(middle / np.maximum(changed.sum(axis=0), 1e-9))
+        own = np.log(np.maximum(changed, 1e-9) / np.maximum(plain, 1e-9))
+        records = np.log([a.ppf_umol_s / b.ppf_umol_s for a, b in zip(full, lamps)])
+        ratios.append(own + shared + records[:, None])
+        true.append(_figures(drawn.draws, middle, weights))
+        shown = drawn.draws * drawn.as_read[:, None]
+        read.append(_figures(shown, middle, weights))
+    return Corrected(
+        heights_cm=heights,
+        log_ratio=np.array(ratios),
+        true=Figures(*(np.array(each) for each in zip(*true))),
+        read=Figures(*(np.array(each) for each in zip(*read))),
+        found=found,
+        prepared=prepared,
+        forgotten=forgotten,
+    )

@@ -1,0 +1,49 @@
+"""Reading sensors and fits."""
+
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+
+from server.accounts.models import Grower
+from server.fixtures.models import LightMap
+from server.readings.models import Sensor
+from server.runs.models import Fit, FitChoice, Run
+
+
+def sensors_of(grower: Grower) -> QuerySet[Sensor]:
+    """Return the grower's sensors, oldest first."""
+    return Sensor.objects.of(grower)
+
+
+def sensor_of(grower: Grower, sensor_id: int) -> Sensor:
+    """Return one sensor of the grower's, or answer 404."""
+    return get_object_or_404(sensors_of(grower), pk=sensor_id)
+
+
+def fits_of(run: Run) -> QuerySet[Fit]:
+    """Return the fits of a run's space, the newest first."""
+    return Fit.objects.of(run.owner).filter(space=run.space_id).order_by("-id")
+
+
+def fit_of(run: Run, fit_id: int) -> Fit:
+    """Return one fit of a run's space, or answer 404."""
+    return get_object_or_404(fits_of(run), pk=fit_id)
+
+
+def chosen_fit(run: Run) -> int | None:
+    """Return the fit a run's space is planned by, by its id."""
+    rows = FitChoice.objects.of(run.owner).filter(space=run.space_id)
+    last = rows.order_by("-id").values_list("fit_id", flat=True).first()
+    return None if last is None else int(last)
+
+
+def maps_of(run: Run) -> QuerySet[LightMap]:
+    """Return the grower's own maps of a run's lamps, the newest first."""
+    rows = LightMap.objects.of(run.owner).filter(origin="own", removed=False)
+    return rows.select_related("fixture").order_by("-id")
+
+
+def map_of(grower: Grower, map_id: int) -> LightMap:
+    """Return one of the grower's own maps, or answer 404."""
+    rows = LightMap.objects.of(grower).filter(removed=False).select_related("fixture")
+    found: LightMap = get_object_or_404(rows, pk=map_id)
+    return found
