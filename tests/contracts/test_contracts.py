@@ -68,6 +68,7 @@ def test_every_part_of_the_core_has_its_tests():
         "plan/problem": "plan/test_shelf",
         "plan/rehang": "plan/test_bench",
         "plan/stretches": "plan/test_solver",
+        "plan/stacks": "plan/test_bench",
         "formats/daytable": "formats/test_calendar",
         "plan/certainty": "plan/test_stageplan",
         "plan/stagedays": "plan/test_stageplan",
@@ -133,7 +134,22 @@ def rows_of(client):
         {"name": "Plug", "kind": "meter", "space_id": space["id"]},
         content_type="application/json",
     )
+    readings = f"/api/readings/runs/{run['id']}/fits"
+    fit = client.post(
+        readings,
+        {"rows": [{"x_cm": 60, "y_cm": 45, "height_cm": 40, "reading": 500}]},
+        content_type="application/json",
+    )
+    # planned by the record while all is asked: a fit would take its time with every question
+    client.post(f"{readings}/choice", {"fit_id": None}, content_type="application/json")
+    sensor = client.post(
+        "/api/readings/sensors",
+        {"name": "Disc", "kind": "quantum"},
+        content_type="application/json",
+    )
     return {
+        "fit_id": fit.json()["id"],
+        "sensor_id": sensor.json()["id"],
         "device_id": device.json()["device"]["id"],
         "rack_id": rack.json()["id"],
         "run_id": run["id"],

@@ -46,7 +46,20 @@ def paths(grower, space, run):
     assert sent.status_code == 200
     a_device = f"devices/{plug['device']['id']}"
     a_lamp, a_run, kept = f"fixtures/{lamp['id']}", f"runs/{run['id']}", {"removed": False}
+    disc = {"name": "Disc", "kind": "quantum"}
+    sensor = grower("post", "readings/sensors", disc)[1]
+    five = {"rows": [{"x_cm": 60, "y_cm": 45, "height_cm": 40, "reading": 400}]}
+    read = f"readings/runs/{run['id']}/fits"
+    fit = grower("post", read, five)[1]
     return [
+        ("put", f"readings/sensors/{sensor['id']}", disc),
+        ("put", f"readings/sensors/{sensor['id']}/aside", kept),
+        ("get", read, None),
+        ("post", read, five | {"sensor_id": sensor["id"]}),
+        ("post", f"{read}/try", five),
+        ("get", f"{read}/{fit['id']}", None),
+        ("post", f"{read}/choice", {"fit_id": fit["id"]}),
+        ("post", f"{read}/choice", {"fit_id": None}),
         ("put", f"spaces/{space['id']}", BOX_ROOM),
         ("post", f"spaces/{space['id']}/copy", {"name": "Like it"}),
         ("put", f"spaces/{space['id']}/aside", kept),
@@ -146,7 +159,14 @@ def test_what_is_not_yours_is_not_there(grower, stranger, paths, run):
         # of one that is not the stranger's first, so that nothing has been changed by it
         assert stranger(method, path, body)[0] == 404, path
         assert grower(method, path, body)[0] in (200, 201, 204), path
-    for path in ("spaces", "runs", "spaces/circuits", "runs/installs/left", "devices"):
+    for path in (
+        "spaces",
+        "runs",
+        "spaces/circuits",
+        "runs/installs/left",
+        "devices",
+        "readings/sensors",
+    ):
         assert stranger("get", path) == (200, [])
     # nor can another's rows be put into a run of one's own
     assert stranger("post", "runs", run_body(run))[0] == 404

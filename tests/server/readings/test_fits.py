@@ -1,13 +1,17 @@
 """A few readings correct the plan, everywhere, and back with one tap."""
 
 import uuid
+from datetime import date, timedelta
 from typing import get_args
 
 import pytest
+from django.utils import timezone
 
+from canopy.formats.keptfit import read_kept_fit
 from server.readings.adapters.sensors import SensorKind
 from server.readings.models import SENSOR_KINDS
 from server.runs.demo import BOX_ROOM
+from server.runs.models import Fit, FitChoice
 from tests.server.conftest import fields, said
 
 SPOTS = ((60, 45), (8, 8), (112, 8), (8, 82), (112, 82))
@@ -271,3 +275,90 @@ def test_of_strangers_nothing_is_seen(grower, stranger, run, walk):
     sensor = grower("post", "readings/sensors", {"name": "Disc", "kind": "quantum"})[1]
     changed = {"name": "Mine", "kind": "lux"}
     assert stranger("put", f"readings/sensors/{sensor['id']}", changed)[0] == 404
+
+
+def test_a_run_that_ended_stands_on_the_readings_of_its_time(grower, run, walk):
+    path = f"readings/runs/{run['id']}/fits"
+    weak = grower("post", path, walk(0.8))[1]["id"]
+    FitChoice.objects.update(created_at=timezone.now() - timedelta(days=3))
+    yesterday = str(date.today() - timedelta(days=2))
+    grower("put", f"runs/{run['id']}/begin", {"on": yesterday})
+    running = bench(grower, run, 45)
+    assert running["made_of"]["fit"]["id"] == weak
+    ended = str(date.today() - timedelta(days=1))
+    assert grower("put", f"runs/{run['id']}/end", {"on": ended})[0] == 200
+    later = grower("post", path, walk(1.1))[1]["id"]
+    after = bench(grower, run, 45)
+    assert after["made_of"]["fit"]["id"] == weak
+    assert after["outcome"] == running["outcome"]
+    # a run that goes on learns
+    assert grower("delete", f"runs/{run['id']}/end")[0] == 200
+    assert bench(grower, run, 45)["made_of"]["fit"]["id"] == later
+
+
+def test_a_kept_fit_is_read_by_its_reader_and_refused_whole(grower, run, walk):
+    asked = walk()
+    made = grower("post", f"readings/runs/{run['id']}/fits", asked)[1]
+    document = Fit.objects.get(pk=made["id"]).document
+    assert read_kept_fit(document).whose[0].fixture == run["fixture_id"]
+    assert [row["reading"] for row in document["readings"]] == pytest.approx(
+        [row["reading"] for row in asked["rows"]]
+    )
+
+
+def test_readings_at_other_dials_are_put_to_the_light_of_the_dial(grower, run, walk):
+    path = f"readings/runs/{run['id']}/fits/try"
+    full, half = (grower("post", path, walk(0.9, dial=dial))[1] for dial in (100, 50))
+    assert half["light_fraction"] < 0.6
+    share = full["mean"]["true"]["middle"] / full["mean"]["planned"]
+    assert half["mean"]["true"]["middle"] / half["mean"]["planned"] == pytest.approx(
+        share, rel=0.02
+    )
+    status, problem = grower("post", path, walk() | {"rows": [walk()["rows"][0] | {"dial_pct": 1}]})
+    assert (status, fields(problem)) == (422, ["rows"])
+    assert "dial goes from" in problem["detail"]
+
+
+def test_outermost_spots_can_be_put_where_they_were(grower, run, walk):
+    path = f"readings/runs/{run['id']}/fits/try"
+    rows = [row | {"x_cm": max(row["x_cm"], 1)} for row in walk()["rows"]]
+    answer = grower("post", path, {"rows": rows, "edge_cm": 12})[1]
+    assert sorted({row["x_cm"] for row in answer["residuals"]}) == [12, 60, 108]
+    assert sorted({row["y_cm"] for row in answer["residuals"]}) == [12, 45, 78]
+
+
+def test_a_dial_is_measured(grower):
+    rows = [
+        {"position_pct": 100, "watts": 300, "ppfd": [900, None]},
+        {"position_pct": 50, "watts": 108, "ppfd": [355, None]},
+    ]
+    status, curve = grower("post", "readings/dial", {"rows": rows})
+    assert status == 200
+    low = curve["points"][0]
+    assert low["row"]["watts_fraction"] == pytest.approx(0.36)
+    assert low["light_low"] < low["row"]["light_fraction"] < low["light_high"]
+    assert (curve["by_light"], curve["by_watts"], curve["notes"]) == (True, True, [])
+    status, problem = grower("post", "readings/dial", {"rows": rows[:1]})
+    assert (status, fields(problem)) == (422, ["readings"])
+
+
+def test_a_change_is_told_from_the_noise(grower):
+    body = {"before": [307, 167], "after": [432, 278], "again": [309, 166]}
+    status, seen = grower("post", "readings/change", body)
+    assert status == 200
+    assert [spot["real"] for spot in seen["spots"]] == [True, True]
+    assert grower("post", "readings/change", body | {"after": [1]})[0] == 422
+
+
+def test_sensors_are_kept_changed_and_put_away(grower):
+    status, made = grower("post", "readings/sensors", {"name": "Disc", "kind": "cheap"})
+    assert (status, made["pairs"], made["removed"]) == (201, [], False)
+    path = f"readings/sensors/{made['id']}"
+    changed = grower("put", path, {"name": "Disc", "kind": "cheap", "factor": 1.04})[1]
+    assert (changed["factor"], changed["version"]) == (1.04, made["version"] + 1)
+    assert grower("put", f"{path}/aside", {"removed": True})[1]["removed"]
+    status, problem = grower(
+        "put", path, {"name": "Disc", "kind": "lux", "pairs": [[1, 9], [1, 1]]}
+    )
+    assert (status, fields(problem)) == (422, ["pairs"])
+    assert grower("put", path, {"name": "Disc", "kind": "lux", "pairs": [[1]]})[0] == 422

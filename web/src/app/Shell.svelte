@@ -60,7 +60,10 @@
   {/if}
   <div class="border-base-300 flex flex-wrap items-center gap-x-5 gap-y-1 border-b px-4 py-0.5">
     <span class="text-primary text-lg font-semibold tracking-tight">Idle Canopy</span>
-    <nav aria-label="Places" class="flex gap-1 max-sm:order-last max-sm:w-full">
+    <nav
+      aria-label="Places"
+      class="places flex gap-1 max-sm:order-last max-sm:w-full max-sm:overflow-x-auto"
+    >
       {#each PLACES as place (place.path)}
         <a
           href={place.path}
@@ -107,6 +110,9 @@
 </main>
 
 <style>
+  .places {
+    scrollbar-width: none;
+  }
   .here {
     background: var(--color-base-200);
     box-shadow: inset 0 -3px 0 var(--color-primary);

@@ -83,16 +83,26 @@
         }}
       >
         <circle cx={place.x} cy={place.y} r={R} />
-        <text x={place.x} y={place.y + (residual ? 0 : 5)} text-anchor="middle"
+      </g>
+    {/each}
+    <g aria-hidden="true">
+      {#each places as place, i (i)}
+        {@const value = read[i]}
+        {@const residual = off[i]}
+        <text
+          class:done={typeof value === "number"}
+          x={place.x}
+          y={place.y + (residual ? 0 : 5)}
+          text-anchor="middle"
           >{typeof value === "number" ? Math.round(value) : value === null ? "–" : i + 1}</text
         >
         {#if residual}
-          <text class="off" x={place.x} y={place.y + 13} text-anchor="middle"
+          <text class="off done" x={place.x} y={place.y + 13} text-anchor="middle"
             >{residual.off >= 0 ? "+" : "−"}{percent(Math.abs(residual.off))}</text
           >
         {/if}
-      </g>
-    {/each}
+      {/each}
+    </g>
   </svg>
   <p class="quiet text-center text-xs">front</p>
 </div>
@@ -140,7 +150,7 @@
     font-variant-numeric: tabular-nums;
     pointer-events: none;
   }
-  .done text {
+  text.done {
     fill: var(--floor-ink);
   }
   .off {

@@ -1,0 +1,131 @@
+"""A walk over the canopy corrects the plan, and is taken back with one tap."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.journeys.conftest import accessible, unclipped
+
+pytestmark = [pytest.mark.journey, pytest.mark.django_db(transaction=True)]
+
+
+@pytest.fixture
+def readings(demo):
+    demo.get_by_role("link", name="Readings").click()
+    expect(demo.get_by_role("heading", level=1)).to_contain_text("Nothing measured here yet")
+    return demo
+
+
+def read(page, *values):
+    for value in values:
+        page.get_by_label("Reading at spot").fill(str(value))
+        page.get_by_role("button", name="Keep, next spot").click()
+
+
+def test_five_spots_are_walked_and_the_plan_goes_by_them(readings):
+    page = readings
+    expect(page.get_by_text("60 cm from the left, 45 cm from the front")).to_be_visible()
+    read(page, 330, 205, 198)
+    expect(page.get_by_text("What would help most")).to_be_visible()
+    accessible(page)
+    # a reload loses nothing
+    page.reload()
+    expect(page.get_by_role("button", name=re.compile("Spot 1, .*: 330 read"))).to_be_visible()
+    expect(page.get_by_text("3 left")).to_be_visible()
+    read(page, 202, 210)
+    # a digit too many is asked about, not swallowed
+    page.get_by_label("Reading at spot").fill("2980")
+    page.get_by_role("button", name="Keep, next spot").click()
+    expect(page.get_by_role("alert")).to_contain_text("light does not rise")
+    page.get_by_label("Reading at spot").fill("270")
+    page.get_by_role("button", name="Keep, next spot").click()
+    expect(page.get_by_text("All spots read")).to_be_visible()
+    expect(page.get_by_text("less light than planned").first).to_be_visible()
+    page.get_by_role("button", name="how sure, %").click()
+    page.get_by_role("button", name="against the plan, %").click()
+    page.get_by_role("button", name="Plan by these readings").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text(
+        re.compile(r"By your readings this tent gives \d+ % less light than planned")
+    )
+    accessible(page)
+    page.get_by_role("link", name="Bench").click()
+    expect(page.get_by_text(re.compile("Fitted to 6 readings of"))).to_be_visible()
+    expect(page.get_by_text("Your sensor will show a mean of about")).to_be_visible()
+    page.get_by_role("link", name="Readings").click()
+    page.get_by_role("button", name="Plan by the record").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Nothing measured here yet")
+    page.get_by_role("button", name="Plan by this").click()
+    expect(page.get_by_role("heading", level=1)).to_contain_text("By your readings")
+
+
+def test_the_walk_on_a_phone_by_thumb(readings):
+    page = readings
+    page.set_viewport_size({"width": 390, "height": 844})
+    unclipped(page)
+    for digit in "330":
+        page.get_by_role("button", name=digit, exact=True).click()
+    page.get_by_role("button", name="Rub out the last digit").click()
+    page.get_by_role("button", name="5", exact=True).click()
+    page.get_by_role("button", name="Keep, next spot").click()
+    expect(page.get_by_role("button", name=re.compile("Spot 1, .*: 335 read"))).to_be_visible()
+    page.get_by_role("button", name="Leave it out").click()
+    expect(page.get_by_role("button", name=re.compile("Spot 2, .*: left out"))).to_be_visible()
+    page.get_by_role("button", name="Back one").click()
+    expect(page.get_by_role("button", name=re.compile("Spot 2, .*: to read"))).to_be_visible()
+    accessible(page)
+    unclipped(page)
+
+
+def test_a_phone_is_compared_and_its_readings_are_put_right(readings):
+    page = readings
+    page.get_by_role("button", name="Add a sensor").click()
+    page.get_by_label("What you call it").fill("My phone")
+    page.get_by_label("What it is").select_option(label="Phone")
+    page.get_by_role("button", name="Add a comparison").click()
+    page.get_by_label("It shows", exact=True).fill("200")
+    page.get_by_label("Trusted").fill("240")
+    page.get_by_role("button", name="Keep it").click()
+    expect(page.get_by_text("compared 1 times")).to_be_visible()
+    page.get_by_role("button", name="Change", exact=True).first.click()
+    page.get_by_label("Read with").select_option(label="My phone")
+    accessible(page)
+    read(page, 250)
+    page.get_by_text("What was learnt, and what was put right").click()
+    right = page.get_by_label("compared with something trusted")
+    expect(right).to_be_checked()
+    page.get_by_text("Each reading: all within 3 %").click()
+    expect(page.get_by_role("cell", name="300", exact=True)).to_be_visible()
+    right.uncheck()
+    expect(page.get_by_role("cell", name="250", exact=True).nth(1)).to_be_visible()
+
+
+def test_what_a_board_round_the_tent_gains(readings):
+    page = readings
+    page.get_by_text("Did a change help?").click()
+    page.get_by_label("Before").fill("307 167")
+    page.get_by_label("With the change").fill("432 278")
+    page.get_by_label("Without it again").fill("309 166")
+    page.get_by_role("button", name="What did it do?").click()
+    expect(page.get_by_text(re.compile(r"\+5\d % light on the whole"))).to_be_visible()
+    expect(page.get_by_text("Spot 2:")).to_be_visible()
+    page.get_by_label("With the change").fill("432 x")
+    page.get_by_role("button", name="What did it do?").click()
+    expect(page.get_by_role("alert")).to_contain_text("figures above 0")
+
+
+def test_a_dial_is_measured_for_one_lamp(demo):
+    page = demo
+    page.get_by_role("link", name="Fixtures").click()
+    page.get_by_role("button", name="I have one of these").click()
+    page.get_by_role("button", name="Measure its dial").click()
+    page.get_by_label("Watts, row 1").fill("240")
+    page.get_by_label("Spot 1, row 1").fill("700")
+    page.get_by_label("Watts, row 3").fill("90")
+    page.get_by_label("Spot 1, row 3").fill("280")
+    page.get_by_role("button", name="Work the curve out").click()
+    expect(page.get_by_text("By light and watts together.")).to_be_visible()
+    accessible(page)
+    page.get_by_role("button", name="Take this curve for this lamp").click()
+    expect(page.get_by_label("Dial position, row 1")).to_have_value("50")
+    expect(page.get_by_label("Of full light, row 1")).to_have_value("40")

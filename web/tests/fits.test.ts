@@ -1,0 +1,33 @@
+import { describe, expect, it } from "vitest";
+
+import { changeWords, parameterWords, rangeWords } from "../src/words/fits";
+
+const figure = (planned: number, middle: number) => ({
+  planned,
+  true: { low: middle * 0.9, middle, high: middle * 1.1 },
+  read: { low: 0, middle: 0, high: 0 },
+});
+
+describe("what a fit says", () => {
+  it("says less, more, and as much", () => {
+    expect(changeWords(figure(400, 340))).toBe("15 % less light than planned");
+    expect(changeWords(figure(400, 460))).toBe("15 % more light than planned");
+    expect(changeWords(figure(400, 402))).toBe("as much light as planned");
+  });
+
+  it("gives ranges in whole figures", () => {
+    expect(rangeWords({ low: 339.6, middle: 372.4, high: 405.5 })).toBe("372 (340–406)");
+  });
+
+  it("gives what was learnt in the unit people use", () => {
+    const each = { value: 0.93, low: 0.86, high: 1.01 };
+    expect(parameterWords({ name: "lamp_scale", ...each }, "cm")).toEqual([
+      "Lamp, of its record",
+      "93 % (86 %–101 %)",
+    ]);
+    expect(
+      parameterWords({ name: "offset_x_cm", value: -2.54, low: -5.08, high: 0 }, "in")[1],
+    ).toBe("−1 in (−2 in to 0 in)");
+    expect(parameterWords({ name: "lamp_2", ...each }, "cm")[0]).toBe("Lamp 2, of the others");
+  });
+});
