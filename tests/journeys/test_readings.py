@@ -117,6 +117,7 @@ def test_what_a_board_round_the_tent_gains(readings):
 def test_a_dial_is_measured_for_one_lamp(demo):
     page = demo
     page.get_by_role("link", name="Fixtures").click()
+    page.get_by_role("button", name="Record: ").first.click()
     page.get_by_role("button", name="I have one of these").click()
     page.get_by_role("button", name="Measure its dial").click()
     page.get_by_label("Watts, row 1").fill("240")
