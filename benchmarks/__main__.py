@@ -12,6 +12,7 @@ PARTS = (
     ("The light engine", "engine"),
     ("How sure: tents drawn by chance, inside the ranges told", "certainty"),
     ("A few readings correct the light: tents drawn by chance", "fit"),
+    ("Readings: a walk, and rails moved by a fit", "readings"),
     ("The season", "season"),
     ("What it costs", "power"),
     ("Devices: messages taken in, and a year opened", "devices"),

@@ -19,7 +19,7 @@ from canopy.light.lightmap import Grid
 from canopy.light.sources import Bars, Board, Layout, PlacedLamp, Ring
 from canopy.light.transport import prepare
 from canopy.measure.diagnosis import findings
-from canopy.measure.fit import Quality, fit, predict, prepared_at, prepared_for, unknowns
+from canopy.measure.fit import Quality, fit, predict, prepared_for, unknowns
 from canopy.measure.readings import Readings
 
 Array = NDArray[np.float64]

@@ -10,10 +10,9 @@ from numpy.typing import NDArray
 
 from canopy.light.lightmap import even_grid
 from canopy.measure.change import cannot_be
-from canopy.measure.design import NextReading, next_reading
+from canopy.measure.design import NextReading, next_readings
 from canopy.measure.diagnosis import Finding, findings
-from canopy.measure.fit import Model, predict
-from canopy.measure.learnt import Corrected, noted
+from canopy.measure.learnt import Known, noted
 from canopy.measure.prepared import lifted
 from canopy.words import Said
 
@@ -85,27 +84,23 @@ class FitAnswer:
     next_brightest: NextReading
 
 
-def answer(known: Corrected, height_cm: float, light_fraction: float) -> FitAnswer:
+def answer(known: Known, height_cm: float, light_fraction: float) -> FitAnswer:
     """Return what a fit says with its lamps at a height and a share of full light.
 
     Parameters
     ----------
-    known : Corrected
+    known : Known
     height_cm : float
         Of the lowest lamp above the tops; moved to where ranges were prepared.
     light_fraction : float
         Above 0.
     """
     found, prepared = known.found, known.prepared
-    box, points = prepared.box, prepared.points_cm
+    box = prepared.box
     height = float(np.clip(height_cm, known.heights_cm[0], known.heights_cm[-1]))
     lamps = [replace(x, light_fraction=light_fraction) for x in lifted(prepared.lamps, height)]
-    drawn = predict(
-        found, box, lamps, prepared.stands, points, ready=prepared, forgotten=known.forgotten
-    )
-    at, none = np.full(len(points), height), np.full(len(points), -1)
-    model = Model(prepared, at, found.known, none)
-    plain = np.exp(model.log_light(noted(found, lamps))) * light_fraction
+    drawn = known.predicted(lamps)
+    plain = np.exp(known.model_at(height).log_light(noted(found, lamps))) * light_fraction
     area = np.ravel(even_grid(box.width_cm, box.depth_cm).area_weights())
     area = area / area.sum()
 
@@ -117,6 +112,7 @@ def answer(known: Corrected, height_cm: float, light_fraction: float) -> FitAnsw
     grid = even_grid(box.width_cm, box.depth_cm)
     x, y = grid.axes_cm(box.width_cm, box.depth_cm)
     rows = _residuals(known)
+    further = next_readings(known, height)
     return FitAnswer(
         height_cm=height,
         light_fraction=light_fraction,
@@ -138,12 +134,12 @@ def answer(known: Corrected, height_cm: float, light_fraction: float) -> FitAnsw
         worst=int(np.argmax([abs(row.off) for row in rows])),
         findings=findings(found),
         cannot_be=_rises(known),
-        next_mean=next_reading(known, height, "mean"),
-        next_brightest=next_reading(known, height, "brightest"),
+        next_mean=further["mean"],
+        next_brightest=further["brightest"],
     )
 
 
-def _residuals(known: Corrected) -> tuple[Residual, ...]:
+def _residuals(known: Known) -> tuple[Residual, ...]:
     found, readings = known.found, known.found.readings
     return tuple(
         Residual(
@@ -158,7 +154,7 @@ def _residuals(known: Corrected) -> tuple[Residual, ...]:
     )
 
 
-def _rises(known: Corrected) -> tuple[Said, ...]:
+def _rises(known: Known) -> tuple[Said, ...]:
     found, readings = known.found, known.found.readings
     full = readings.ppfd / readings.light_fraction
     rows = np.column_stack([readings.x_cm, readings.y_cm, readings.height_cm, full]).tolist()

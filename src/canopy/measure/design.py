@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from canopy.light.lightmap import even_grid
 from canopy.measure.fit import NINETY, Model, left_out
-from canopy.measure.learnt import Corrected
+from canopy.measure.learnt import Known
 from canopy.measure.prepared import top_cm
 from canopy.measure.readings import SPOT_SD
 
@@ -51,71 +51,92 @@ class NextReading:
         return self.then > self.now * (1 - WORTH)
 
 
-def next_reading(
-    known: Corrected, height_cm: float, wanted: Wanted, standing: NDArray[np.bool_] | None = None
-) -> NextReading:
-    """Return the reading that narrows a figure at a height most.
+@dataclass(frozen=True)
+class _Looked:
+    """The grid at a height: ln of its light, what unknowns add that readings leave, and its ties.
+
+    ``moved`` has shape (points, unknowns), ``cross``, shape (points, readings), is what the model
+    leaves out in common.
+    """
+
+    logs: Array
+    moved: Array
+    cross: Array
+
+
+def _looked(known: Known, height_cm: float) -> _Looked:
+    found, points = known.found, known.prepared.points_cm
+    level = np.full(len(points), height_cm)
+    none = np.full(len(points), -1)
+    groups = np.where(np.isclose(height_cm, np.unique(found.readings.height_cm)))[0]
+    if len(groups):
+        none[:] = groups[0]
+    base, slopes = Model(known.prepared, level, found.known, none).slopes(found.values)
+    slopes[:, [each.name for each in found.known].index("sensor")] = 0.0
+    at, heights = found.readings.points_cm(), found.readings.height_cm
+    cross = left_out(known.prepared.box, points, level, at, heights)
+    moved = slopes - cross @ found.precision @ found.slopes
+    return _Looked(base + cross @ found.solved, moved, cross)
+
+
+def next_readings(
+    known: Known, height_cm: float, standing: NDArray[np.bool_] | None = None
+) -> dict[Wanted, NextReading]:
+    """Return the reading that narrows each figure at a height most.
 
     Parameters
     ----------
-    known : Corrected
+    known : Known
         The fit so far, over the plan's grid.
     height_cm : float
         Where the lamp is to hang.
-    wanted : {'mean', 'brightest'}
     standing : array of bool, shape (points,), optional
         Where plants stand.
     """
-    found, prepared = known.found, known.prepared
-    box, points = prepared.box, prepared.points_cm
-    spots = _spots(points, box.width_cm, box.depth_cm)
+    prepared = known.prepared
+    box = prepared.box
     most = top_cm(box, prepared.lamps)
     heights = [height_cm]
     if height_cm + HIGHER_CM <= most:
         heights.append(height_cm + HIGHER_CM)
     elif height_cm - HIGHER_CM >= known.heights_cm[0]:
         heights.append(height_cm - HIGHER_CM)
-    at, read_h = found.readings.points_cm(), found.readings.height_cm
-    names = [each.name for each in found.known]
-
-    def looked(height: float) -> tuple[Array, Array, Array]:
-        level = np.full(len(points), height)
-        none = np.full(len(points), -1)
-        groups = np.where(np.isclose(height, np.unique(read_h)))[0]
-        if len(groups):
-            none[:] = groups[0]
-        base, slopes = Model(prepared, level, found.known, none).slopes(found.values)
-        slopes[:, names.index("sensor")] = 0.0
-        cross = left_out(box, points, level, at, read_h)
-        return base + cross @ found.solved, slopes - cross @ found.precision @ found.slopes, cross
-
-    logs, moved, cross = looked(height_cm)
-    light = np.exp(logs - logs.max())
+    looked = [_looked(known, height) for height in heights]
+    light = np.exp(looked[0].logs - looked[0].logs.max())
     if standing is not None and standing.any():
         light = np.where(standing, light, 0.0)
-    if wanted == "brightest":
-        weights = (light == light.max()).astype(float)
-        weights /= weights.sum()
-    else:
-        area = np.ravel(even_grid(box.width_cm, box.depth_cm).area_weights())
-        weights = light * area
-        weights /= weights.sum()
-    level = np.full(len(points), height_cm)
-    own = left_out(box, points, level, points, level) - cross @ found.precision @ cross.T
-    target = weights @ moved
+    area = np.ravel(even_grid(box.width_cm, box.depth_cm).area_weights())
+    brightest = (light == light.max()).astype(float)
+    return {
+        "mean": _narrowed(known, heights, looked, light * area),
+        "brightest": _narrowed(known, heights, looked, brightest),
+    }
+
+
+def _narrowed(
+    known: Known, heights: list[float], looked: list[_Looked], weights: Array
+) -> NextReading:
+    """Return the reading that narrows a weighted mean of ln of the light most."""
+    found, prepared = known.found, known.prepared
+    box, points = prepared.box, prepared.points_cm
+    spots = _spots(points, box.width_cm, box.depth_cm)
+    sensor = [each.name for each in found.known].index("sensor")
+    weights = weights / weights.sum()
+    here, level = looked[0], np.full(len(points), heights[0])
+    own = left_out(box, points, level, points, level) - here.cross @ found.precision @ here.cross.T
+    target = weights @ here.moved
     variance = float(target @ found.covariance @ target + weights @ own @ weights)
     best: tuple[float, int, float] | None = None
-    for height in heights:
-        _, moved_c, cross_c = looked(height)
-        moved_c = moved_c[spots]
-        moved_c[:, names.index("sensor")] += 1.0
+    for height, there in zip(heights, looked):
+        moved, cross = there.moved[spots].copy(), there.cross[spots]
+        moved[:, sensor] += 1.0
         levels = np.full(len(spots), height)
         between = left_out(box, points, level, points[spots], levels)
-        between = weights @ (between - cross @ found.precision @ cross_c[spots].T)
-        joint = target @ found.covariance @ moved_c.T + between
+        between = weights @ (between - here.cross @ found.precision @ cross.T)
+        joint = target @ found.covariance @ moved.T + between
         alone = left_out(box, points[spots], levels, points[spots], levels)
-        alone = alone - cross_c[spots] @ found.precision @ cross_c[spots].T
-        spread = np.einsum("ij,jk,ik->i", moved_c, found.covariance, moved_c) + np.diag(alone)
+        alone = alone - cross @ found.precision @ cross.T
+        spread = np.einsum("ij,jk,ik->i", moved, found.covariance, moved) + np.diag(alone)
         left = variance - joint**2 / (spread + SPOT_SD**2)
         k = int(left.argmin())
         if best is None or left[k] < best[0] - 1e-9:

@@ -117,15 +117,10 @@ def _is_unstated(lamps: Sequence[PlacedLamp]) -> bool:
     return bool(powers) and all(1.0 <= power <= UNSTATED_BEAM for power in powers)
 
 
-def unknowns(
-    box: Enclosure, lamps: Sequence[PlacedLamp], readings: Readings, quality: Quality
-) -> tuple[Unknown, ...]:
-    """Return what is not known of a tent, its lamps and the sensor, in a fixed order."""
+def unread(box: Enclosure, lamps: Sequence[PlacedLamp], quality: Quality) -> tuple[Unknown, ...]:
+    """Return what is not known of a tent and its lamps, whatever will be read there."""
     closed = [rho for rho in box.wall_reflectance if rho > 0]
-    found = [
-        Unknown("scale", 0.0, quality.ppf_sd),
-        Unknown("sensor", SENSOR_BIAS * readings.sensor_sd, hypot(readings.sensor_sd, SLANT_SD)),
-    ]
+    found = [Unknown("scale", 0.0, quality.ppf_sd)]
     if closed:
         rho = sum(closed) / len(closed)
         slope = WALL_SHAPE / (1 - WALL_SHAPE * rho)
@@ -151,11 +146,22 @@ def unknowns(
             found.append(Unknown("footprint", 0.0, quality.footprint_sd_cm / size))
     if len(lamps) > 1:
         found += [Unknown(f"lamp_{k + 1}", 0.0, LAMPS_APART_SD) for k in range(len(lamps))]
-    found += [
-        Unknown(f"height_{k + 1}", 0.0, HEIGHT_SD_CM)
-        for k in range(len(np.unique(readings.height_cm)))
-    ]
     return tuple(found)
+
+
+def unknowns(
+    box: Enclosure, lamps: Sequence[PlacedLamp], readings: Readings, quality: Quality
+) -> tuple[Unknown, ...]:
+    """Return what is not known of a tent, its lamps and the sensor, in a fixed order."""
+    sd = hypot(readings.sensor_sd, SLANT_SD)
+    heights = range(len(np.unique(readings.height_cm)))
+    first, *rest = unread(box, lamps, quality)
+    return (
+        first,
+        Unknown("sensor", SENSOR_BIAS * readings.sensor_sd, sd),
+        *rest,
+        *(Unknown(f"height_{k + 1}", 0.0, HEIGHT_SD_CM) for k in heights),
+    )
 
 
 Values = Mapping[str, float]

@@ -23,11 +23,14 @@ from canopy.measure.fit import (
     RANGE,
     Fit,
     Model,
+    Predicted,
     Quality,
     fit,
     other_dial_sd,
     predict,
     spreads_of,
+    unknowns,
+    unread,
 )
 from canopy.measure.prepared import WALL_SHAPE, Prepared, Tent, lifted, top_cm
 from canopy.measure.readings import Readings
@@ -64,6 +67,8 @@ class Taken:
     sensor_sd, spot_sd : float
     daylight : bool
     quality : Quality
+    spots : tuple of (x_cm, y_cm, z_cm, height_cm)
+        All that are to be read, where a walk is under way: the tent is prepared for them once.
     """
 
     box: Enclosure
@@ -74,6 +79,7 @@ class Taken:
     spot_sd: float
     daylight: bool = False
     quality: Quality = USUAL
+    spots: tuple[tuple[float, float, float, float], ...] = ()
 
     def readings(self) -> Readings:
         """Return the readings as a fit takes them."""
@@ -82,9 +88,31 @@ class Taken:
 
 
 @once(KEPT)
+def _prepared(
+    box: Enclosure,
+    lamps: tuple[PlacedLamp, ...],
+    stands: tuple[Stand, ...],
+    spots: tuple[tuple[float, float, float, float], ...],
+    quality: Quality,
+) -> Prepared:
+    """Return a tent prepared for places and heights that are read, or will be."""
+    rows = np.asarray(spots, dtype=float)
+    full = [replace(lamp, light_fraction=1.0) for lamp in lamps]
+    spreads = spreads_of(unread(box, lamps, quality), box)
+    return Prepared(box, full, stands, rows[:, :3], np.unique(rows[:, 3]).tolist(), spreads)
+
+
+@once(KEPT)
 def fit_of(taken: Taken) -> Fit:
     """Return what readings make of a tent and its lamps."""
-    return fit(taken.box, taken.lamps, taken.stands, taken.readings(), taken.quality)
+    readings = taken.readings()
+    own = tuple((x, y, z, h) for x, y, z, h, _, _ in taken.rows)
+    spots = taken.spots if set(own) <= set(taken.spots) else tuple(dict.fromkeys(own))
+    at = {spot: k for k, spot in enumerate(spots)}
+    every = _prepared(taken.box, taken.lamps, taken.stands, spots, taken.quality)
+    ready = every.some([at[spot] for spot in own])
+    known = unknowns(taken.box, taken.lamps, readings, taken.quality)
+    return fit(taken.box, taken.lamps, taken.stands, readings, taken.quality, (ready, known))
 
 
 def tent_learnt(found: Fit) -> Tent:
@@ -171,6 +199,38 @@ def _through(rows: Array, heights_cm: Array, own_cm: Array) -> Array:
 
 
 @dataclass(frozen=True)
+class Known:
+    """A fit with the tent it speaks of, prepared over the plan's grid at all heights.
+
+    ``forgotten`` names unknowns that are others now than while reading.
+    """
+
+    found: Fit
+    prepared: Prepared
+    heights_cm: Array
+    forgotten: tuple[str, ...]
+
+    def predicted(self, lamps: Sequence[PlacedLamp]) -> Predicted:
+        """Return the light over the grid with the fit's lamps hung as they are given."""
+        prepared = self.prepared
+        return predict(
+            self.found,
+            prepared.box,
+            lamps,
+            prepared.stands,
+            prepared.points_cm,
+            ready=prepared,
+            forgotten=self.forgotten,
+        )
+
+    def model_at(self, height_cm: float) -> Model:
+        """Return the model over the grid with the lowest lamp at a height."""
+        count = len(self.prepared.points_cm)
+        at, none = np.full(count, height_cm), np.full(count, -1)
+        return Model(self.prepared, at, self.found.known, none)
+
+
+@dataclass(frozen=True)
 class Corrected:
     """The light of the lamps that were read, as the fit has it, at a dozen heights.
 
@@ -183,8 +243,6 @@ class Corrected:
     true: Figures
     read: Figures
     found: Fit = field(repr=False)
-    prepared: Prepared = field(repr=False)
-    forgotten: tuple[str, ...] = ()
 
     def ratio(self, k: int, heights_cm: Array) -> Array:
         """Return by how much a lamp's light is corrected at heights, shape (n, points)."""
@@ -226,6 +284,32 @@ def heights_of(box: Enclosure, lamps: Sequence[PlacedLamp]) -> Array:
 
 
 @once(KEPT)
+def _grid(
+    box: Enclosure, lamps: tuple[PlacedLamp, ...], stands: tuple[Stand, ...], quality: Quality
+) -> Prepared:
+    """Return a tent prepared over the plan's grid at all heights."""
+    grid = even_grid(box.width_cm, box.depth_cm)
+    points = raised(grid.points_cm(box.width_cm, box.depth_cm), stands)
+    spreads = spreads_of(unread(box, lamps, quality), box)
+    heights = heights_of(box, lamps).tolist()
+    return Prepared(box, lamps, stands, points, heights, spreads, finer=False)
+
+
+def known_of(
+    taken: Taken, box: Enclosure, lamps: tuple[PlacedLamp, ...], stands: tuple[Stand, ...]
+) -> Known:
+    """Return a fit over the plan's grid; parameters as of :func:`corrected`."""
+    found = fit_of(taken)
+    full = tuple(
+        replace(lamp, ppf_umol_s=read.ppf_umol_s, light_fraction=1.0)
+        for lamp, read in zip(lamps, found.lamps)
+    )
+    own_canopy = abs(box.canopy_reflectance - taken.box.canopy_reflectance) > SAME_CANOPY
+    prepared = _grid(box, full, stands, taken.quality)
+    return Known(found, prepared, heights_of(box, full), ("canopy",) if own_canopy else ())
+
+
+@once(KEPT)
 def corrected(
     taken: Taken, box: Enclosure, lamps: tuple[PlacedLamp, ...], stands: tuple[Stand, ...]
 ) -> Corrected:
@@ -241,43 +325,28 @@ def corrected(
         another.
     stands : tuple of Stand
     """
-    found = fit_of(taken)
-    grid = even_grid(box.width_cm, box.depth_cm)
-    points = raised(grid.points_cm(box.width_cm, box.depth_cm), stands)
-    full = [
-        replace(lamp, ppf_umol_s=read.ppf_umol_s, light_fraction=1.0)
-        for lamp, read in zip(lamps, found.lamps)
-    ]
-    heights = heights_of(box, full)
-    spreads = spreads_of(found.known, box)
-    prepared = Prepared(box, full, stands, points, heights.tolist(), spreads, finer=False)
-    own_canopy = abs(box.canopy_reflectance - taken.box.canopy_reflectance) > SAME_CANOPY
-    forgotten = ("canopy",) if own_canopy else ()
-    weights = np.ravel(grid.area_weights())
+    known = known_of(taken, box, lamps, stands)
+    found, full = known.found, known.prepared.lamps
+    weights = np.ravel(even_grid(box.width_cm, box.depth_cm).area_weights())
     weights = weights / weights.sum()
-    by_record = noted(found, full, tent=True)
+    records = np.log([a.ppf_umol_s / b.ppf_umol_s for a, b in zip(full, lamps)])
+    by_record, by_fit = noted(found, full, tent=True), found.without(known.forgotten)
     ratios, true, read = [], [], []
-    for height in heights:
-        hung = lifted(full, float(height))
-        drawn = predict(found, box, hung, stands, points, ready=prepared, forgotten=forgotten)
-        middle = drawn.middle
-        at, none = np.full(len(points), height), np.full(len(points), -1)
-        model = Model(prepared, at, found.known, none)
+    for height in known.heights_cm:
+        drawn = known.predicted(lifted(full, float(height)))
+        model = known.model_at(float(height))
         plain = np.sum(model.parts(by_record), axis=0)
-        changed = np.sum(model.parts(found.without(forgotten)), axis=0)
-        shared = np.log(middle / np.maximum(changed.sum(axis=0), 1e-9))
+        changed = np.sum(model.parts(by_fit), axis=0)
+        shared = np.log(drawn.middle / np.maximum(changed.sum(axis=0), 1e-9))
         own = np.log(np.maximum(changed, 1e-9) / np.maximum(plain, 1e-9))
-        records = np.log([a.ppf_umol_s / b.ppf_umol_s for a, b in zip(full, lamps)])
         ratios.append(own + shared + records[:, None])
-        true.append(_figures(drawn.draws, middle, weights))
+        true.append(_figures(drawn.draws, drawn.middle, weights))
         shown = drawn.draws * drawn.as_read[:, None]
-        read.append(_figures(shown, middle, weights))
+        read.append(_figures(shown, drawn.middle, weights))
     return Corrected(
-        heights_cm=heights,
+        heights_cm=known.heights_cm,
         log_ratio=np.array(ratios),
         true=Figures(*(np.array(each) for each in zip(*true))),
         read=Figures(*(np.array(each) for each in zip(*read))),
         found=found,
-        prepared=prepared,
-        forgotten=forgotten,
     )

@@ -6,6 +6,7 @@ and in each of the tent's unknowns by a parabola through three tents. Lengths in
 """
 
 from collections.abc import Callable, Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass, replace
 from math import cos, log, pi
 from typing import Literal
@@ -186,6 +187,18 @@ class Prepared:
         self._through = {name: Through(spread.values) for name, spread in self.spreads.items()}
         self._base, self._changes = self._indirect()
         self._opened: dict[int, Array] = {}
+        self._all: tuple[Prepared, NDArray[np.intp]] | None = None
+
+    def some(self, which: Sequence[int]) -> "Prepared":
+        """Return it at some of its points, in that order."""
+        found = copy(self)
+        found.points_cm = np.ascontiguousarray(self.points_cm[which])
+        found.straight = Straight(self.box, found.points_cm, self.things)
+        found._base = self._base[:, :, which]
+        found._changes = {name: rows[:, :, :, which] for name, rows in self._changes.items()}
+        found._opened = {}
+        found._all = (self, np.asarray(which))
+        return found
 
     def transport(self, tent: Tent) -> Transport:
         """Return the tent's transport to the points with its unknowns as they are given."""
@@ -238,7 +251,10 @@ class Prepared:
 
     def opened(self, side: int) -> Array:
         """Return ln of what an open side leaves of all other light, (nodes, lamps, points)."""
-        if side not in self._opened:
+        if side not in self._opened and self._all is not None:
+            whole, which = self._all
+            self._opened[side] = whole.opened(side)[:, :, which]
+        elif side not in self._opened:
             beam = self.spreads.get("beam")
             power = None if beam is None else beam.values[0]
             (rows,) = self._of_tent(self.transport(Tent(open_side=side)), (power,))

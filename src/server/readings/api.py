@@ -104,7 +104,7 @@ def try_fit(request: HttpRequest, run_id: int, payload: FitIn) -> ShownFit:
     """What readings make of a run's tent and lamps; nothing is kept."""
     run = _run(request, run_id)
     read = _read(run, payload)
-    return shown_fit(standing_of(run), read.kept, payload.height_cm, read.corrections)
+    return shown_fit(standing_of(run), read.kept, payload.height_cm, read.corrections, read.spots)
 
 
 @router.post("/runs/{int:run_id}/fits", response={201: KeptFitOut, **PROBLEMS})

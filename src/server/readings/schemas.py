@@ -46,10 +46,23 @@ class ReadingIn(Strict):
     reading: Light
 
 
+class SpotIn(Strict):
+    """Where a reading is to be taken."""
+
+    x_cm: Length
+    y_cm: Length
+    height_cm: float = Field(ge=1, le=1000)
+
+
 class FitIn(Strict):
     """Readings of all lamps that follow the rail, or one of the grower's maps of a lamp here."""
 
     rows: list[ReadingIn] = Field(default_factory=list, max_length=MOST_READINGS)
+    spots: list[SpotIn] = Field(
+        default_factory=list,
+        max_length=MOST_READINGS,
+        description="all that are to be read, so that the tent is prepared for them once",
+    )
     map_id: Id | None = None
     sensor_id: Id | None = None
     left_out: list[CorrectionName] = Field(default_factory=list, max_length=8)

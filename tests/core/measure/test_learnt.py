@@ -13,13 +13,14 @@ from canopy.light.lightmap import even_grid
 from canopy.light.sources import Bars, Board, PlacedLamp
 from canopy.light.transport import prepare
 from canopy.measure.answer import answer
-from canopy.measure.design import next_reading
+from canopy.measure.design import next_readings
 from canopy.measure.fit import NINETY, predict
 from canopy.measure.learnt import (
     Taken,
     corrected,
     fit_of,
     hangs_as_read,
+    known_of,
     lamp_learnt,
     lamp_sd,
     tent_learnt,
@@ -124,9 +125,10 @@ def test_another_dial_adds_its_own_doubt():
 
 
 def test_canopies_of_another_colour_are_as_little_known_as_before(dim):
-    dark = corrected(dim, BOX, (LAMP,), ())
-    pale = corrected(dim, replace(BOX, canopy_reflectance=0.3), (LAMP,), ())
-    assert (dark.forgotten, pale.forgotten) == ((), ("canopy",))
+    pale_box = replace(BOX, canopy_reflectance=0.3)
+    dark, pale = (corrected(dim, box, (LAMP,), ()) for box in (BOX, pale_box))
+    assert known_of(dim, BOX, (LAMP,), ()).forgotten == ()
+    assert known_of(dim, pale_box, (LAMP,), ()).forgotten == ("canopy",)
     assert pale.true.sd[:, 0].min() > dark.true.sd[:, 0].min() * 1.2
 
 
@@ -174,21 +176,20 @@ def test_lamps_beside_one_that_was_read_keep_their_own_doubt(dim):
 
 def test_one_reading_more_narrows_what_it_was_said_to(dim):
     one = taken(read_in()[1:2])
-    known = corrected(one, BOX, (LAMP,), ())
+    known = known_of(one, BOX, (LAMP,), ())
     for wanted in ("mean", "brightest"):
-        told = next_reading(known, 40.0, wanted)
+        told = next_readings(known, 40.0)[wanted]
         assert not told.enough
         spot = ((told.x_cm, told.y_cm, told.height_cm),)
         more = taken(read_in()[1:2] + read_in(spots=spot))
-        after = next_reading(corrected(more, BOX, (LAMP,), ()), 40.0, wanted)
+        after = next_readings(known_of(more, BOX, (LAMP,), ()), 40.0)[wanted]
         assert after.now == pytest.approx(told.then, rel=0.06)
         # and no other of nine spots would do better
         others = [
-            next_reading(
-                corrected(taken(read_in()[1:2] + read_in(spots=((x, y, 40),))), BOX, (LAMP,), ()),
+            next_readings(
+                known_of(taken(read_in()[1:2] + read_in(spots=((x, y, 40),))), BOX, (LAMP,), ()),
                 40.0,
-                wanted,
-            ).now
+            )[wanted].now
             for x, y in ((92, 8), (50, 8), (8, 40))
         ]
         assert min(others) > after.now * 0.97
@@ -196,20 +197,20 @@ def test_one_reading_more_narrows_what_it_was_said_to(dim):
 
 def test_good_enough_is_said(dim):
     spots = [(x, y, h) for h in (40, 60) for x in (8, 50, 92) for y in (8, 40, 72)]
-    known = corrected(taken(read_in(spots=spots), 0.05), BOX, (LAMP,), ())
-    assert next_reading(known, 40.0, "mean").enough
+    known = known_of(taken(read_in(spots=spots), 0.05), BOX, (LAMP,), ())
+    assert next_readings(known, 40.0)["mean"].enough
 
 
 def test_the_answer_holds_the_worst_reading_and_what_cannot_be():
     rows = list(read_in())
     rows[3] = (*rows[3][:5], rows[3][5] * 1.5)
     rows[5] = (*rows[5][:5], rows[0][5] * 1.05)
-    told = answer(corrected(taken(rows), BOX, (LAMP,), ()), 40.0, 1.0)
+    told = answer(known_of(taken(rows), BOX, (LAMP,), ()), 40.0, 1.0)
     assert told.residuals[told.worst].off > 0.05
     assert told.worst in (3, 5)
     (line,) = told.cannot_be
     assert (line.figures["low_cm"], line.figures["high_cm"]) == (40, 60)
-    plain = prepare(BOX, corrected(taken(rows), BOX, (LAMP,), ()).prepared.points_cm)
+    plain = prepare(BOX, known_of(taken(rows), BOX, (LAMP,), ()).prepared.points_cm)
     assert told.planned == pytest.approx(plain.irradiance(LAMP), rel=0.02)
     grid = even_grid(BOX.width_cm, BOX.depth_cm)
     assert told.ppfd.shape == (grid.nx * grid.ny,)

@@ -3511,6 +3511,11 @@ export interface components {
             rows?: components["schemas"]["ReadingIn"][];
             /** Sensor Id */
             sensor_id?: number | null;
+            /**
+             * Spots
+             * @description all that are to be read, so that the tent is prepared for them once
+             */
+            spots?: components["schemas"]["SpotIn"][];
         };
         /**
          * FitNamedOut
@@ -6560,6 +6565,18 @@ export interface components {
         SpectrumFileIn: {
             /** Text */
             text: string;
+        };
+        /**
+         * SpotIn
+         * @description Where a reading is to be taken.
+         */
+        SpotIn: {
+            /** Height Cm */
+            height_cm: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
         };
         /** SpotOut */
         SpotOut: {

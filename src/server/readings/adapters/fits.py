@@ -23,9 +23,9 @@ from canopy.light.scene import Scene
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, raised
 from canopy.measure.answer import FitAnswer, LightFigure, answer
-from canopy.measure.design import NextReading
+from canopy.measure.design import HIGHER_CM, NextReading
 from canopy.measure.fit import Quality
-from canopy.measure.learnt import corrected
+from canopy.measure.learnt import known_of as fit_known
 from canopy.measure.readings import MOST_READINGS as MOST_READINGS
 from canopy.measure.readings import SPOT_SD
 from canopy.words import Said
@@ -128,7 +128,6 @@ def _rows(values: dict[str, Any], light_map: LightMap | None) -> list[dict[str, 
         {
             "x_cm": row["x_cm"],
             "y_cm": row["y_cm"],
-            "z_cm": 0.0,
             "height_cm": row["height_cm"],
             "dial_pct": row["dial_pct"],
             "reading": row["ppfd_umol_m2_s"],
@@ -186,6 +185,7 @@ class Read:
 
     kept: KeptFit
     corrections: list[ShownCorrection]
+    spots: tuple[tuple[float, float, float, float], ...] = ()
 
 
 def read_fit(
@@ -218,7 +218,11 @@ def read_fit(
     if read_on > today:
         raise CanopyError("That day is still to come.", "read_on")
     above = 0.0 if sensor is None else sensor.height_cm
-    points = raised(np.array([(row["x_cm"], row["y_cm"], 0.0) for row in rows]), setting.stands)
+
+    def levels(places: list[dict[str, Any]]) -> list[float]:
+        flat = np.array([(row["x_cm"], row["y_cm"], 0.0) for row in places]).reshape(-1, 3)
+        return [float(z) + above for z in raised(flat, setting.stands)[:, 2]]
+
     kept = KeptFit(
         scene=Scene(setting.box, setting.lamps, ONE_POINT, setting.stands),
         whose=tuple(WhoseLamp(lamp.fixture_id, lamp.piece_id) for lamp in setting.hung),
@@ -226,13 +230,13 @@ def read_fit(
             KeptReading(
                 x_cm=row["x_cm"],
                 y_cm=row["y_cm"],
-                z_cm=float(point[2]) + above + row.get("z_cm", 0.0),
+                z_cm=level,
                 height_cm=row["height_cm"],
                 dial_pct=row["dial_pct"],
                 light_fraction=_light_of(setting, row["dial_pct"], i),
                 reading=row["reading"],
             )
-            for i, (row, point) in enumerate(zip(rows, points), 1)
+            for i, (row, level) in enumerate(zip(rows, levels(rows)), 1)
         ),
         sensor=own.kind,
         sensor_sd=sensor_sd(own, read_on, shown),
@@ -244,7 +248,18 @@ def read_fit(
         read_on=read_on,
         quality=_quality(setting, light_map),
     )
-    return Read(read_kept_fit(kept_fit_document(kept)), shown)
+    spots = values["spots"]
+    return Read(
+        read_kept_fit(kept_fit_document(kept)),
+        shown,
+        tuple(
+            (spot["x_cm"], spot["y_cm"], level, spot["height_cm"])
+            for spot, level in zip(spots, levels(spots))
+            if spot["x_cm"] <= setting.box.width_cm
+            and spot["y_cm"] <= setting.box.depth_cm
+            and spot["height_cm"] <= max(row["height_cm"] for row in rows) + HIGHER_CM
+        ),
+    )
 
 
 def document_of(kept: KeptFit) -> dict[str, Any]:
@@ -428,16 +443,20 @@ def shown_fit(
     kept: KeptFit,
     height_cm: float | None,
     corrections: list[ShownCorrection] | None = None,
+    spots: tuple[tuple[float, float, float, float], ...] = (),
 ) -> ShownFit:
-    """Return what a fit says, at the height most was read at where none is asked for."""
-    taken = kept.taken()
+    """Return what a fit says, at the height most was read at where none is asked for.
+
+    ``spots`` are all that are to be read, while a walk is under way.
+    """
+    taken = replace(kept.taken(), spots=spots)
     heights = np.array([row.height_cm for row in kept.readings])
     lights = np.array([row.light_fraction for row in kept.readings])
     if height_cm is None:
         values, counts = np.unique(heights, return_counts=True)
         height_cm = float(values[counts.argmax()])
     box = opened(tall_box(run), kept.open_now)
-    known = corrected(taken, box, kept.scene.lamps, kept.scene.stands)
+    known = fit_known(taken, box, kept.scene.lamps, kept.scene.stands)
     found = answer(known, height_cm, float(np.median(lights)))
     names = _names(run, [kept])
     shown = corrections

@@ -120,6 +120,7 @@
     const { asked } = walk ?? { asked: null };
     return {
       rows: [],
+      spots: [],
       map_id: id,
       sensor_id: asked?.sensor_id ?? null,
       left_out: asked?.left_out ?? [],

@@ -178,6 +178,11 @@ export class Walk {
           ]
         : [];
     }),
+    spots: this.spots.map((spot) => ({
+      x_cm: spot.x_cm,
+      y_cm: spot.y_cm,
+      height_cm: this.asked.height_cm + spot.lift_cm,
+    })),
     map_id: null,
     sensor_id: this.asked.sensor_id,
     left_out: this.asked.left_out,
