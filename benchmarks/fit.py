@@ -19,7 +19,8 @@ from canopy.light.lightmap import Grid
 from canopy.light.sources import Bars, Board, Layout, PlacedLamp, Ring
 from canopy.light.transport import prepare
 from canopy.measure.diagnosis import findings
-from canopy.measure.fit import Quality, fit, predict, prepared_for, unknowns
+from canopy.measure.fit import Quality, Unknown, fit, predict, prepared_for, spreads_of, unknowns
+from canopy.measure.prepared import Prepared
 from canopy.measure.readings import Readings
 
 Array = NDArray[np.float64]
@@ -173,7 +174,7 @@ def _case(job: tuple[int, str]) -> list[Case]:
         ready = ready or prepared_for(tent.box, [tent.lamp], (), readings, Quality())
         known = unknowns(tent.box, [tent.lamp], readings, Quality())
         found = fit(tent.box, [tent.lamp], (), readings, Quality(), (ready[0], known))
-        there = there or prepared_at(known, tent.box, [lamp], (), points)
+        there = there or _over(known, tent.box, lamp, points, wanted)
         drawn = predict(found, tent.box, [lamp], (), points, ready=there)
         figures = [f(drawn.draws, axis=1) for f in (np.mean, np.max, np.min)]
         told = np.array([drawn.of(each) for each in figures])
@@ -182,6 +183,13 @@ def _case(job: tuple[int, str]) -> list[Case]:
         errors = told[:, 1] / true - 1, as_read / (true * calibration) - 1
         cases.append((*errors, inside.astype(float)))
     return cases
+
+
+def _over(
+    known: tuple[Unknown, ...], box: Enclosure, lamp: PlacedLamp, points: Array, height_cm: float
+) -> Prepared:
+    """Return a tent prepared as plans have it: low lamps by the tent's own patches."""
+    return Prepared(box, [lamp], (), points, [height_cm], spreads_of(known, box), finer=False)
 
 
 def _rms(errors: Array) -> Array:

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { changeWords, parameterWords, rangeWords } from "../src/words/fits";
+import { changeWords, parameterWords, rangeWords, verdictWords } from "../src/words/fits";
 
 const figure = (planned: number, middle: number) => ({
   planned,
@@ -17,6 +17,15 @@ describe("what a fit says", () => {
 
   it("gives ranges in whole figures", () => {
     expect(rangeWords({ low: 339.6, middle: 372.4, high: 405.5 })).toBe("372 (340–406)");
+  });
+
+  it("says what the light is enough for", () => {
+    const stage = { name: "Leafy", hours: 14, dli: 12.6, dli_low: 12, dli_high: 17 };
+    expect(verdictWords({ ...stage, verdict: "enough" })).toBe(
+      "enough, 14 h give 12.6 mol of 12–17",
+    );
+    expect(verdictWords({ ...stage, verdict: "short" })).toContain("short, even 14 h");
+    expect(verdictWords({ ...stage, verdict: "much" })).toContain("too much");
   });
 
   it("gives what was learnt in the unit people use", () => {

@@ -33,7 +33,7 @@ from canopy.measure.fit import (
     unread,
 )
 from canopy.measure.prepared import WALL_SHAPE, Prepared, Tent, lifted, top_cm
-from canopy.measure.readings import Readings
+from canopy.measure.readings import SPOT_SD, Readings
 from canopy.once import once
 
 Array = NDArray[np.float64]
@@ -113,6 +113,51 @@ def fit_of(taken: Taken) -> Fit:
     ready = every.some([at[spot] for spot in own])
     known = unknowns(taken.box, taken.lamps, readings, taken.quality)
     return fit(taken.box, taken.lamps, taken.stands, readings, taken.quality, (ready, known))
+
+
+BELIEVABLE_SD = 3.5
+"""A reading further than so many standard deviations from what is expected is asked about."""
+
+
+@dataclass(frozen=True)
+class Expected:
+    """What a sensor will show at a spot: the middle, and between which figures it is believed."""
+
+    low: float
+    middle: float
+    high: float
+
+
+def expected_at(taken: Taken) -> tuple[Expected, ...]:
+    """Return what the sensor will show at each of a walk's spots, by what was read so far.
+
+    At the light of the first reading; with readings taken anywhere among ``taken.spots``.
+    """
+    found, fraction = fit_of(taken), taken.rows[0][4]
+    spots = np.asarray(taken.spots, dtype=float)
+    every = _prepared(taken.box, taken.lamps, taken.stands, taken.spots, taken.quality)
+    result: list[Expected | None] = [None] * len(spots)
+    for height in np.unique(spots[:, 3]):
+        which = np.flatnonzero(spots[:, 3] == height)
+        lamps = [replace(x, light_fraction=fraction) for x in lifted(taken.lamps, float(height))]
+        drawn = predict(
+            found,
+            taken.box,
+            lamps,
+            taken.stands,
+            spots[which, :3],
+            ready=every.some(which.tolist()),
+        )
+        logs = np.log(np.maximum(drawn.draws * drawn.as_read[:, None], 1e-9))
+        by = BELIEVABLE_SD * np.hypot(logs.std(axis=0), HAND * SPOT_SD)
+        middle = logs.mean(axis=0)
+        for k, at, wide in zip(which, middle, by):
+            result[k] = Expected(*(float(np.exp(v)) for v in (at - wide, at, at + wide)))
+    return tuple(each for each in result if each is not None)
+
+
+HAND = 2.0
+"""A hand's readings are now and then so many times as far off as usual."""
 
 
 def tent_learnt(found: Fit) -> Tent:

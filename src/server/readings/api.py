@@ -15,10 +15,12 @@ from server.readings import selectors, services
 from server.readings.adapters.changes import Changed, changed
 from server.readings.adapters.dials import DialCurve, curve_of
 from server.readings.adapters.fits import (
+    Expected,
     FitsHere,
     Read,
     ShownFit,
     document_of,
+    expected_on,
     fits_here,
     read_fit,
     shown_fit,
@@ -30,6 +32,8 @@ from server.readings.schemas import (
     ChangeOut,
     DialCurveOut,
     DialReadingsIn,
+    ExpectedOut,
+    ExpectIn,
     FitChoiceIn,
     FitIn,
     FitOut,
@@ -105,6 +109,16 @@ def try_fit(request: HttpRequest, run_id: int, payload: FitIn) -> ShownFit:
     run = _run(request, run_id)
     read = _read(run, payload)
     return shown_fit(standing_of(run), read.kept, payload.height_cm, read.corrections, read.spots)
+
+
+@router.post("/runs/{int:run_id}/fits/expect", response={200: list[ExpectedOut], **PROBLEMS})
+def expect(request: HttpRequest, run_id: int, payload: ExpectIn) -> list[Expected]:
+    """What the sensor will show at each spot of a walk, by what was read so far."""
+    run = _run(request, run_id)
+    sensor = (
+        None if payload.sensor_id is None else selectors.sensor_of(run.owner, payload.sensor_id)
+    )
+    return expected_on(standing_of(run), payload.model_dump(), sensor, run.owner.today())
 
 
 @router.post("/runs/{int:run_id}/fits", response={201: KeptFitOut, **PROBLEMS})

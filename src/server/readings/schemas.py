@@ -7,6 +7,7 @@ from ninja import Schema
 from pydantic import Field, StringConstraints
 
 from server.common.schemas import Id, Name, SaidOut, Strict
+from server.fixtures.schemas import MapStatisticsOut
 from server.readings.adapters.dials import MOST_POSITIONS, MOST_SPOTS
 from server.readings.adapters.fits import MOST_READINGS
 from server.readings.adapters.sensors import FACTOR, MOST_PAIRS, CorrectionName, SensorKind
@@ -75,6 +76,20 @@ class FitIn(Strict):
     read_on: date | None = None
     note: Annotated[str, StringConstraints(max_length=200)] = ""
     height_cm: float | None = Field(None, ge=1, le=1000, description="where to answer for")
+
+
+class ExpectIn(FitIn):
+    """A walk under way: what was read so far, if anything, and all spots."""
+
+    dial_pct: float | None = Field(None, ge=0, le=100, description="where nothing was read yet")
+
+
+class ExpectedOut(Schema):
+    """What the sensor will show at a spot, and between which figures a reading is believed."""
+
+    low: float
+    middle: float
+    high: float
 
 
 class FitChoiceIn(Strict):
@@ -175,6 +190,30 @@ class NextReadingOut(Schema):
     enough: bool
 
 
+class WalkedOut(Schema):
+    """What the readings at one height say by themselves; ratios are nothing where they would be."""
+
+    height_cm: float
+    count: int
+    statistics: MapStatisticsOut
+    canopy_umol_s: float
+    efficacy: float | None
+    captured: float | None
+    bound: float
+    wrong: SaidOut | None
+
+
+class StageVerdictOut(Schema):
+    """What the fitted mean is enough for: on for so many hours it gives so much."""
+
+    name: str
+    verdict: Literal["enough", "short", "much"]
+    hours: float
+    dli: float
+    dli_low: float
+    dli_high: float
+
+
 class FitOut(Schema):
     """What a fit says with its lamps at one height and dial."""
 
@@ -206,6 +245,8 @@ class FitOut(Schema):
     evenness: LightFigureOut
     next_mean: NextReadingOut
     next_brightest: NextReadingOut
+    walked: WalkedOut
+    stages: list[StageVerdictOut]
 
 
 class KeptFitOut(Schema):

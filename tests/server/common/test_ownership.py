@@ -57,6 +57,7 @@ def paths(grower, space, run):
         ("get", read, None),
         ("post", read, five | {"sensor_id": sensor["id"]}),
         ("post", f"{read}/try", five),
+        ("post", f"{read}/expect", {"spots": [{"x_cm": 60, "y_cm": 45, "height_cm": 40}]}),
         ("get", f"{read}/{fit['id']}", None),
         ("post", f"{read}/choice", {"fit_id": fit["id"]}),
         ("post", f"{read}/choice", {"fit_id": None}),

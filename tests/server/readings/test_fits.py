@@ -362,3 +362,75 @@ def test_sensors_are_kept_changed_and_put_away(grower):
     )
     assert (status, fields(problem)) == (422, ["pairs"])
     assert grower("put", path, {"name": "Disc", "kind": "lux", "pairs": [[1]]})[0] == 422
+
+
+def spots_of(rows):
+    return [{k: row[k] for k in ("x_cm", "y_cm", "height_cm")} for row in rows]
+
+
+def test_what_the_sensor_will_show_is_said_before_it_is_read(grower, run, walk):
+    path = f"readings/runs/{run['id']}/fits/expect"
+    rows, plan = walk(1.0)["rows"], walk(0.8)["rows"]
+    status, blank = grower("post", path, {"spots": spots_of(rows)})
+    assert status == 200
+    for each, row in zip(blank, rows):
+        # the plan's own light, and room for a lamp a fifth weaker
+        assert each["middle"] == pytest.approx(row["reading"], rel=0.12)
+        assert each["low"] < row["reading"] * 0.8
+        assert each["high"] < row["reading"] * 3
+    after = grower("post", path, {"rows": plan[:2], "spots": spots_of(plan)})[1]
+    for each, wide, row in zip(after, blank, plan):
+        assert each["low"] < row["reading"] < each["high"]
+        assert each["high"] / each["low"] < (wide["high"] / wide["low"]) ** 0.6
+
+
+def test_a_digit_too_many_is_never_believed(grower, run, walk):
+    path = f"readings/runs/{run['id']}/fits/expect"
+    rows = walk(0.9)["rows"]
+    for count in range(5):
+        found = grower("post", path, {"rows": rows[:count], "spots": spots_of(rows)})[1]
+        for each, row in zip(found, rows):
+            assert not each["low"] < row["reading"] * 10 < each["high"]
+            assert not each["low"] < row["reading"] / 10 < each["high"]
+            assert each["low"] < row["reading"] < each["high"]
+
+
+def test_what_is_expected_is_told_in_the_sensors_own_unit(grower, run, walk):
+    meter = grower("post", "readings/sensors", {"name": "Lux", "kind": "lux"})[1]
+    path = f"readings/runs/{run['id']}/fits/expect"
+    asked = {"spots": spots_of(walk()["rows"])}
+    umol = grower("post", path, asked)[1][0]["middle"]
+    lux = grower("post", path, asked | {"sensor_id": meter["id"]})[1][0]["middle"]
+    assert 40 < lux / umol < 90
+
+
+@pytest.mark.parametrize("spots", [[], [{"x_cm": 500, "y_cm": 10, "height_cm": 40}]])
+def test_spots_that_cannot_be_are_refused(grower, run, spots):
+    path = f"readings/runs/{run['id']}/fits/expect"
+    assert grower("post", path, {"spots": spots})[0] == 422
+
+
+def test_the_readings_speak_for_themselves_and_for_each_stage(grower, run, walk):
+    path = f"readings/runs/{run['id']}/fits/try"
+    answer = grower("post", path, walk(0.9))[1]
+    alone = answer["walked"]
+    shown = [row["reading"] for row in walk(0.9)["rows"]]
+    assert (alone["count"], alone["height_cm"]) == (5, 45)
+    assert alone["statistics"]["mean"] == pytest.approx(sum(shown) / 5)
+    # the middle stands for more of the floor than a corner
+    assert alone["statistics"]["area_mean"] > alone["statistics"]["mean"]
+    assert alone["canopy_umol_s"] == pytest.approx(alone["statistics"]["area_mean"] * 1.08)
+    assert 1 < alone["efficacy"] < 3.5
+    assert 0.5 < alone["captured"] < alone["bound"]
+    stages = grower.named("crops", "Potted chrysanthemums")["stages"]
+    assert [each["name"] for each in answer["stages"]] == [stage["name"] for stage in stages]
+    mean = answer["mean"]["true"]["middle"]
+    for each in answer["stages"]:
+        assert each["dli"] == pytest.approx(mean * each["hours"] * 0.0036, rel=1e-6)
+        inside = each["dli_low"] <= each["dli"] <= each["dli_high"]
+        assert (each["verdict"] == "enough") == inside
+    dim = walk(0.9)
+    for row in dim["rows"]:
+        row["reading"] /= 4
+    faint = grower("post", path, dim)[1]["stages"][-1]
+    assert faint["dli"] < answer["stages"][-1]["dli"]

@@ -7,6 +7,8 @@ import {
   client,
   type DialCurve,
   type DialReading,
+  type Expected,
+  type ExpectIn,
   type FitFound,
   type FitIn,
   type FitsHere,
@@ -53,6 +55,12 @@ class Fits {
   trial(run_id: number, body: FitIn, signal: AbortSignal): Promise<FitFound> {
     const params = { path: { run_id } };
     return answer(client.POST(`${FITS}/try`, { params, body, signal }));
+  }
+
+  /** What the sensor will show at each spot of a walk. */
+  expected(run_id: number, body: ExpectIn, signal: AbortSignal): Promise<Expected[]> {
+    const params = { path: { run_id } };
+    return answer(client.POST(`${FITS}/expect`, { params, body, signal }));
   }
 
   async keep(run_id: number, body: FitIn, key: string): Promise<void> {

@@ -972,6 +972,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/runs/{run_id}/fits/expect": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Expect
+         * @description What the sensor will show at each spot of a walk, by what was read so far.
+         */
+        post: operations["server_readings_api_expect"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/runs/{run_id}/fits/try": {
         parameters: {
             query?: never;
@@ -3413,6 +3433,80 @@ export interface components {
             watts: number;
         };
         /**
+         * ExpectIn
+         * @description A walk under way: what was read so far, if anything, and all spots.
+         */
+        ExpectIn: {
+            /**
+             * Daylight
+             * @default false
+             */
+            daylight: boolean;
+            /**
+             * Dial Pct
+             * @description where nothing was read yet
+             */
+            dial_pct?: number | null;
+            /** Edge Cm */
+            edge_cm?: number | null;
+            /** Floor Reflectance */
+            floor_reflectance?: number | null;
+            /**
+             * Height Cm
+             * @description where to answer for
+             */
+            height_cm?: number | null;
+            /** Left Out */
+            left_out?: ("factor" | "compared" | "lux" | "band")[];
+            /** Map Id */
+            map_id?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Open Now
+             * @default
+             * @enum {string}
+             */
+            open_now: "" | "left" | "right" | "front" | "back";
+            /**
+             * Open Read
+             * @default
+             * @enum {string}
+             */
+            open_read: "" | "left" | "right" | "front" | "back";
+            /**
+             * Plane Cm
+             * @description the sensor's plane above the floor
+             */
+            plane_cm?: number | null;
+            /** Read On */
+            read_on?: string | null;
+            /** Rows */
+            rows?: components["schemas"]["ReadingIn"][];
+            /** Sensor Id */
+            sensor_id?: number | null;
+            /**
+             * Spots
+             * @description all that are to be read, so that the tent is prepared for them once
+             */
+            spots?: components["schemas"]["SpotIn"][];
+        };
+        /**
+         * ExpectedOut
+         * @description What the sensor will show at a spot, and between which figures a reading is believed.
+         */
+        ExpectedOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+        };
+        /**
          * FieldProblem
          * @description One complaint: the field's dotted name and a sentence.
          */
@@ -3585,6 +3679,9 @@ export interface components {
             sensor: "quantum" | "cheap" | "phone" | "lux";
             /** Sensor Sd */
             sensor_sd: number;
+            /** Stages */
+            stages: components["schemas"]["StageVerdictOut"][];
+            walked: components["schemas"]["WalkedOut"];
             /** Width Cm */
             width_cm: number;
             /** Worst */
@@ -6734,6 +6831,27 @@ export interface components {
             stage_id: number;
         };
         /**
+         * StageVerdictOut
+         * @description What the fitted mean is enough for: on for so many hours it gives so much.
+         */
+        StageVerdictOut: {
+            /** Dli */
+            dli: number;
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            /** Hours */
+            hours: number;
+            /** Name */
+            name: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "enough" | "short" | "much";
+        };
+        /**
          * StandIn
          * @description A step that lifts plants; x and y are its front left corner.
          */
@@ -7081,6 +7199,26 @@ export interface components {
             lines: components["schemas"]["SaidOut"][];
             /** Well */
             well: boolean;
+        };
+        /**
+         * WalkedOut
+         * @description What the readings at one height say by themselves; ratios are nothing where they would be.
+         */
+        WalkedOut: {
+            /** Bound */
+            bound: number;
+            /** Canopy Umol S */
+            canopy_umol_s: number;
+            /** Captured */
+            captured: number | null;
+            /** Count */
+            count: number;
+            /** Efficacy */
+            efficacy: number | null;
+            /** Height Cm */
+            height_cm: number;
+            statistics: components["schemas"]["MapStatisticsOut"];
+            wrong: components["schemas"]["SaidOut"] | null;
         };
         /** WarmthOut */
         WarmthOut: {
@@ -10989,6 +11127,77 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitsOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_expect: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExpectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectedOut"][];
                 };
             };
             /** @description Unauthorized */

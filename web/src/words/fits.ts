@@ -1,14 +1,23 @@
 /** What a fit says, in words. */
 
 import type { FitFound, LightFigure } from "../api/client";
-import { percent, trim } from "../units/format";
-import { length, type LengthUnit } from "../units/format";
+import { hours, length, type LengthUnit, percent, trim } from "../units/format";
 
 /** A change of light as people say it. */
 export function changeWords(figure: LightFigure): string {
   const share = figure.true.middle / figure.planned - 1;
   if (Math.abs(share) < 0.01) return "as much light as planned";
   return `${percent(Math.abs(share))} ${share < 0 ? "less" : "more"} light than planned`;
+}
+
+/** What the light is enough for at a stage. */
+export function verdictWords(stage: FitFound["stages"][number]): string {
+  const day = `${hours(stage.hours)} give ${trim(stage.dli, 1)} mol`;
+  const band = `${trim(stage.dli_low, 1)}–${trim(stage.dli_high, 1)}`;
+  if (stage.verdict === "enough") return `enough, ${day} of ${band}`;
+  return stage.verdict === "short"
+    ? `short, even ${day} of ${band}`
+    : `too much, even ${day} of ${band}`;
 }
 
 export function rangeWords(range: { low: number; middle: number; high: number }): string {

@@ -25,11 +25,15 @@ from canopy.light.stands import Stand, raised
 from canopy.measure.answer import FitAnswer, LightFigure, answer
 from canopy.measure.design import HIGHER_CM, NextReading
 from canopy.measure.fit import Quality
+from canopy.measure.learnt import Expected as Expected
+from canopy.measure.learnt import expected_at
 from canopy.measure.learnt import known_of as fit_known
 from canopy.measure.readings import MOST_READINGS as MOST_READINGS
 from canopy.measure.readings import SPOT_SD
+from canopy.measure.sensor import applied
+from canopy.measure.walked import Walked, enough_for, walked
 from canopy.words import Said
-from server.crops.adapters import canopy_reflectance
+from server.crops.adapters import canopy_reflectance, target_of
 from server.fixtures.adapters import Placement, lamp_at
 from server.fixtures.adapters.known import known_of, sensor_of
 from server.fixtures.models import Fixture, LightMap
@@ -42,8 +46,8 @@ from server.readings.adapters.sensors import (
 )
 from server.readings.models import Sensor
 from server.runs.adapters.lamps import HungFixture, follows, hung_lamp, measured_here
-from server.runs.adapters.planning import tall_box
-from server.runs.adapters.standing import Standing
+from server.runs.adapters.planning import part_daylight, tall_box
+from server.runs.adapters.standing import Standing, whole_stage
 from server.runs.models import Fit
 from server.spaces.adapters import enclosure, stands_of
 
@@ -262,6 +266,39 @@ def read_fit(
     )
 
 
+UNREAD_SD = 30.0
+"""Of a reading nobody took: it teaches nothing."""
+
+
+def expected_on(
+    run: Standing, values: dict[str, Any], sensor: Sensor | None, today: date
+) -> list[Expected]:
+    """Return what the sensor will show at each spot of a walk, by what was read so far.
+
+    Raises
+    ------
+    CanopyError
+        When there are no spots, or they do not go with the tent.
+    """
+    if not values["spots"]:
+        raise CanopyError("Say which spots are to be read.", "spots")
+    blank = not values["rows"]
+    if blank:
+        first = values["spots"][0]
+        values = values | {"rows": [first | {"dial_pct": values["dial_pct"], "reading": 1.0}]}
+    read = read_fit(run, values, None, sensor, today)
+    if len(read.spots) < len(values["spots"]):
+        raise CanopyError("A spot lies outside the tent, or above its ceiling.", "spots")
+    taken = replace(read.kept.taken(), spots=read.spots)
+    if blank:
+        taken = replace(taken, spot_sd=UNREAD_SD)
+    factor = applied(read.kept.corrections)
+    return [
+        Expected(each.low / factor, each.middle / factor, each.high / factor)
+        for each in expected_at(taken)
+    ]
+
+
 def document_of(kept: KeptFit) -> dict[str, Any]:
     """Return a fit as it is stored."""
     return kept_fit_document(kept)
@@ -392,6 +429,18 @@ class ShownResidual:
 
 
 @dataclass(frozen=True)
+class StageVerdict:
+    """What the fitted mean is enough for at one of the crop's stages."""
+
+    name: str
+    verdict: str
+    hours: float
+    dli: float
+    dli_low: float
+    dli_high: float
+
+
+@dataclass(frozen=True)
 class ShownFit:
     """What a fit says with its lamps at one height and dial."""
 
@@ -423,6 +472,46 @@ class ShownFit:
     evenness: LightFigure
     next_mean: NextReading
     next_brightest: NextReading
+    walked: Walked
+    stages: list[StageVerdict]
+
+
+def _verdicts(run: Standing, mean: float) -> list[StageVerdict]:
+    """Return what a mean is enough for, stage by stage."""
+    found = []
+    for stage in run.stages:
+        target = target_of(stage, run.space.co2_enriched)
+        daylight = float(part_daylight(run, whole_stage(stage)).dli.mean())
+        at = enough_for(mean, target, run.space.timer_step_min, daylight)
+        ends = target.dli_low, target.dli_high
+        found.append(StageVerdict(stage.name, at.verdict, at.hours, at.dli, *ends))
+    return found
+
+
+def _walked(run: Standing, kept: KeptFit, height_light: float) -> Walked:
+    """Return what the readings say by themselves."""
+    factor = applied(kept.corrections)
+    same = [row for row in kept.readings if row.light_fraction == height_light] or kept.readings
+    wanted = [whose.fixture for whose in kept.whose]
+    hung = [lamp for lamp in run.lamps if lamp.fixture_id in wanted][: len(wanted)]
+    watts: float | None = None
+    if len(hung) == len(wanted):
+        dial = same[0].dial_pct
+        at = [lamp.dimmer() for lamp in hung]
+        watts = sum(
+            hung_lamp(lamp, run.space, run.fixture).watts
+            * float(dimmer.watts_fraction(dimmer.positions_pct()[-1] if dial is None else dial))
+            for lamp, dimmer in zip(hung, at)
+        )
+    box = kept.scene.box
+    return walked(
+        [(row.x_cm, row.y_cm, row.height_cm, row.reading * factor) for row in same],
+        box.width_cm,
+        box.depth_cm,
+        sum(lamp.ppf_umol_s for lamp in kept.scene.lamps) * height_light,
+        watts,
+        box.canopy_reflectance,
+    )
 
 
 SHOWN = (
@@ -451,13 +540,14 @@ def shown_fit(
     """
     taken = replace(kept.taken(), spots=spots)
     heights = np.array([row.height_cm for row in kept.readings])
-    lights = np.array([row.light_fraction for row in kept.readings])
+    lights, times = np.unique([row.light_fraction for row in kept.readings], return_counts=True)
+    common = float(lights[times.argmax()])
     if height_cm is None:
         values, counts = np.unique(heights, return_counts=True)
         height_cm = float(values[counts.argmax()])
     box = opened(tall_box(run), kept.open_now)
     known = fit_known(taken, box, kept.scene.lamps, kept.scene.stands)
-    found = answer(known, height_cm, float(np.median(lights)))
+    found = answer(known, height_cm, common)
     names = _names(run, [kept])
     shown = corrections
     if shown is None:
@@ -495,6 +585,8 @@ def shown_fit(
         evenness=found.evenness,
         next_mean=found.next_mean,
         next_brightest=found.next_brightest,
+        walked=_walked(run, kept, common),
+        stages=_verdicts(run, found.mean.true.middle),
     )
 
 

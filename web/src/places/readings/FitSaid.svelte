@@ -8,6 +8,7 @@
     parameterWords,
     rangeWords,
     SENSOR_WORDS,
+    verdictWords,
   } from "../../words/fits";
   import { worded } from "../../words/said";
   import FitMap from "./FitMap.svelte";
@@ -27,6 +28,7 @@
     ["brightest", "Brightest"],
     ["dimmest", "Dimmest"],
   ] as const;
+  const walked = $derived(found.walked);
   const worst = $derived(found.residuals[found.worst]);
   const nexts = $derived([
     { what: "the mean, and so the DLI", next: found.next_mean },
@@ -80,6 +82,14 @@
       </tr>
     </tbody>
   </table>
+  <p>
+    {#each found.stages as stage, i (i)}
+      {@const words = verdictWords(stage)}
+      <span class:text-warning={stage.verdict !== "enough"}
+        ><strong>{stage.name}</strong>: {words}{i < found.stages.length - 1 ? "; " : "."}</span
+      >
+    {/each}
+  </p>
   <div>
     <h3 class="font-semibold">What would help most</h3>
     {#each nexts as { what, next } (what)}
@@ -135,6 +145,43 @@
         {/each}
       </tbody>
     </table>
+  </details>
+  <details>
+    <summary class="cursor-pointer font-semibold"
+      >The readings by themselves: mean {Math.round(walked.statistics.area_mean)} by area</summary
+    >
+    <dl class="learnt">
+      <dt>Spots with the lamp at {hang(walked.height_cm, unit)}</dt>
+      <dd>{walked.count}</dd>
+      <dt>Mean, and by the area nearest to each</dt>
+      <dd>
+        {Math.round(walked.statistics.mean)}, {Math.round(walked.statistics.area_mean)} µmol
+      </dd>
+      <dt>Lowest, highest</dt>
+      <dd>{Math.round(walked.statistics.minimum)}, {Math.round(walked.statistics.maximum)}</dd>
+      <dt>min / max</dt>
+      <dd>{walked.statistics.min_over_max?.toFixed(2) ?? "–"}</dd>
+      <dt>min / mean</dt>
+      <dd>{walked.statistics.min_over_mean?.toFixed(2) ?? "–"}</dd>
+      <dt>lowest and highest, of the mean</dt>
+      <dd>
+        {walked.statistics.min_over_mean === null ? "–" : percent(walked.statistics.min_over_mean)} to
+        {walked.statistics.max_over_mean === null ? "–" : percent(walked.statistics.max_over_mean)}
+      </dd>
+      <dt>coefficient of variation</dt>
+      <dd>{walked.statistics.variation?.toFixed(2) ?? "–"}</dd>
+      <dt>Light on the floor</dt>
+      <dd>{Math.round(walked.canopy_umol_s)} µmol/s</dd>
+      {#if walked.efficacy !== null}
+        <dt>of each joule at the plug</dt>
+        <dd>{walked.efficacy.toFixed(2)} µmol/J</dd>
+      {/if}
+      {#if walked.captured !== null}
+        <dt>of the lamp's own light</dt>
+        <dd>{percent(walked.captured)}, at most {percent(walked.bound)} can be</dd>
+      {/if}
+    </dl>
+    {#if walked.wrong}<p class="finding">{worded(walked.wrong, unit)}</p>{/if}
   </details>
   <details>
     <summary class="cursor-pointer font-semibold">What was learnt, and what was put right</summary>

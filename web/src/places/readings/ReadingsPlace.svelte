@@ -1,7 +1,14 @@
 <script lang="ts">
   import { untrack } from "svelte";
 
-  import { answer, asRefusal, client, type FitFound, type NextReading } from "../../api/client";
+  import {
+    answer,
+    asRefusal,
+    client,
+    type Expected,
+    type FitFound,
+    type NextReading,
+  } from "../../api/client";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
   import { fits, sensors } from "../../api/readings.svelte";
@@ -14,6 +21,7 @@
   import FitHistory from "./FitHistory.svelte";
   import FitSaid from "./FitSaid.svelte";
   import NumberPad from "./NumberPad.svelte";
+  import { slipWords } from "./slips";
   import Sensors from "./Sensors.svelte";
   import WalkFloor from "./WalkFloor.svelte";
   import { type Walk, walkOf } from "./walk.svelte";
@@ -176,29 +184,34 @@
     });
   }
 
+  /** What the server expects at each spot; as it was told last, where there is no signal. */
+  let expected = $state.raw<Expected[]>([]);
+  $effect(() => {
+    const runId = run?.id;
+    const body = walk?.body;
+    if (runId === undefined || !body || mapId !== null) return;
+    const asked = new AbortController();
+    const dial_pct = walk?.asked.dial_pct ?? null;
+    const wait = setTimeout(() => {
+      fits
+        .expected(runId, { ...body, dial_pct }, asked.signal)
+        .then((told) => (expected = told))
+        .catch(() => {
+          // without an answer nothing is asked about a figure
+        });
+    }, SETTLED_MS);
+    return () => {
+      clearTimeout(wait);
+      asked.abort();
+    };
+  });
+
   /** What cannot be a reading of this tent is asked about before it is kept. */
   function doubt(value: number): string {
-    const now = walk;
-    if (!now?.spot) return "";
-    const { spot } = now;
-    const same = now.spots.findIndex(
-      (each, i) =>
-        i !== now.at &&
-        each.x_cm === spot.x_cm &&
-        each.y_cm === spot.y_cm &&
-        typeof now.read[i] === "number",
-    );
-    const others = now.read.filter((each): each is number => typeof each === "number" && each > 0);
-    if (same >= 0 && spot.lift_cm > (now.spots[same]?.lift_cm ?? 0)) {
-      const low = now.read[same] ?? 0;
-      if (value > low * 1.02)
-        return `${Math.round(value)} with the lamp higher, ${Math.round(low)} before: light does not rise as the lamp goes up. Is the dial as it was?`;
-    }
-    if (others.length < 2) return "";
-    const middle = [...others].sort((a, b) => a - b)[Math.floor(others.length / 2)] ?? 0;
-    if (value > middle * 5) return `${value} is far above the others: a digit too many?`;
-    if (value < middle / 8) return `${value} is far below the others: a digit too few?`;
-    return "";
+    if (!walk?.spot) return "";
+    const zero = walk.asked.zero;
+    const read = walk.read.map((each) => (typeof each === "number" ? each - zero : each));
+    return slipWords(value - zero, walk.at, expected, read, walk.spots);
   }
 
   const headline = $derived.by(() => {
