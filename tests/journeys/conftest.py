@@ -46,7 +46,7 @@ def page(page, live_server):
         # a refused form answers 4xx and a cut wire fails, which the browser logs too
         lambda m: (
             m.type == "error"
-            and not re.search("status of 4|ERR_FAILED", m.text)
+            and not re.search("status of 4|ERR_FAILED|ERR_INTERNET_DISCONNECTED", m.text)
             and complaints.append(m.text)
         ),
     )

@@ -120,6 +120,15 @@ describe("a walk", () => {
     expect(walk.spot).toEqual({ x_cm: 30, y_cm: 20, lift_cm: 15 });
   });
 
+  it("knows when the lamp was lit, over a reload, and says that it is read cold", () => {
+    expect([walk.warm, walk.litAt]).toEqual([null, null]);
+    walk.warmUp(1000);
+    expect(new Walk("w", 120, 90).litAt).toBe(1000);
+    expect(walk.body.note).toBe("");
+    walk.warmUp("waived");
+    expect([walk.litAt, walk.body.note]).toEqual([null, "read cold"]);
+  });
+
   it("opens whatever the store holds", () => {
     for (const text of ["{", "null", "[]", '{"version":2,"at":9}', '"x"']) {
       localStorage.setItem("w", text);

@@ -18,6 +18,7 @@ from canopy.measure.fit import NINETY, predict
 from canopy.measure.learnt import (
     Taken,
     corrected,
+    expected_at,
     fit_of,
     hangs_as_read,
     known_of,
@@ -27,7 +28,7 @@ from canopy.measure.learnt import (
     walls_sd,
 )
 from canopy.plan.bench import bench
-from canopy.plan.problem import Fitted, HungLamp, StageProblem
+from canopy.plan.problem import Fitted, Growth, HungLamp, StageProblem
 
 BOX = Enclosure(100, 80, 120, (0.77,) * 4, 0.77, 0.10)
 LAMP = PlacedLamp(Bars.even(4, 60, 70), 500, 50, 40, 40, beam=CosineBeam(1.0))
@@ -214,3 +215,73 @@ def test_the_answer_holds_the_worst_reading_and_what_cannot_be():
     assert told.planned == pytest.approx(plain.irradiance(LAMP), rel=0.02)
     grid = even_grid(BOX.width_cm, BOX.depth_cm)
     assert told.ppfd.shape == (grid.nx * grid.ny,)
+
+
+def test_two_lamps_read_together_are_corrected_each_as_they_are():
+    left = replace(LAMP, layout=Board(30, 30), x_cm=30, ppf_umol_s=250)
+    right = replace(left, x_cm=70)
+    weak = replace(right, ppf_umol_s=250 * 0.9)
+    spots = [(x, y, 40) for x in (10, 30, 70, 90) for y in (10, 40, 70)]
+    rows = tuple(
+        (*a[:5], a[5] + b[5])
+        for a, b in zip(read_in(lamp=left, spots=spots), read_in(lamp=weak, spots=spots))
+    )
+    what = taken(rows, lamps=(left, right))
+    found = fit_of(what)
+    assert found.values["lamp_2"] < found.values["lamp_1"] - 0.02
+    both = [HungLamp(lamp, 100.0, fitted=Fitted(what, k, BOX)) for k, lamp in enumerate(what.lamps)]
+    tent = tent_learnt(found).of(BOX)
+    ready = bench(problem(tent, both))
+    assert set(ready.bases) == {"fitted"}
+    h = ready.space.nearest(replace(ready.solution.setting, height_cm=40.0))[0]
+    transport = prepare(BOX, ready.points_cm)
+    true = sum(transport.irradiance(replace(lamp, height_cm=40.0)) for lamp in (left, weak))
+    assert ready.stack.ppfd[h] == pytest.approx(true, rel=0.06)
+    # one of them held at its own dial keeps its own share of what was learnt
+    held = replace(both[1], own_light=0.5, own_watts=40.0)
+    apart = bench(problem(tent, [both[0], held]))
+    assert apart.steady[h] * 2 + apart.stack.ppfd[h] == pytest.approx(ready.stack.ppfd[h], rel=1e-6)
+
+
+def test_a_stage_that_grows_has_the_fit_above_its_first_tops_too(dim):
+    tent = tent_learnt(fit_of(dim)).of(BOX)
+    short = replace(tent, height_cm=90.0)
+    grown = replace(
+        problem(short, [as_fitted(dim)], highest=45.0),
+        growth=Growth(tops_cm=30.0, by_cm=30.0, days=20),
+    )
+    ready = bench(grown)
+    assert ready.stack.heights_cm[-1] > 60
+    assert set(ready.bases) == {"fitted"}
+    assert len(ready.fit.read.gain) == len(ready.stack.heights_cm)
+    assert ready.as_read((len(ready.stack.heights_cm) - 1, 0, 0)).mean.middle > 0
+    # higher up the light is known less surely
+    doubt = ready.space.doubt.parts["fit"][:, 0]
+    assert doubt[-1] > doubt[np.abs(ready.stack.heights_cm - 42).argmin()]
+
+
+def test_what_is_expected_at_a_spot_narrows_as_the_walk_goes_on():
+    rows = read_in(times=0.85)
+    spots = tuple(row[:4] for row in rows)
+    wide = None
+    for count in (1, 3, 6):
+        found = expected_at(replace(taken(rows[:count], 0.05), spots=spots))
+        assert [e.low < row[5] < e.high for e, row in zip(found, rows)] == [True] * 6
+        widths = [np.log(each.high / each.low) for each in found]
+        assert wide is None or max(widths) < max(wide)
+        wide = widths
+    # in the order of the spots, the lamp higher in the last
+    assert found[5].middle < found[0].middle
+    assert found[1].middle < found[0].middle
+
+
+def test_a_walk_under_way_comes_to_the_fit_of_its_readings_alone():
+    rows = read_in(times=0.9)
+    spots = tuple(row[:4] for row in rows)
+    alone = fit_of(taken(rows[:4]))
+    walking = fit_of(replace(taken(rows[:4]), spots=spots))
+    for name, value in alone.values.items():
+        assert walking.values[name] == pytest.approx(value, abs=0.02), name
+    # a reading at no spot of the walk is taken all the same
+    other = replace(taken(rows[:4]), spots=spots[4:])
+    assert fit_of(other).values["scale"] == pytest.approx(alone.values["scale"], abs=1e-9)

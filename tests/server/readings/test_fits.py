@@ -8,6 +8,7 @@ import pytest
 from django.utils import timezone
 
 from canopy.formats.keptfit import read_kept_fit
+from server.accounts.models import Grower
 from server.readings.adapters.sensors import SensorKind
 from server.readings.models import SENSOR_KINDS
 from server.runs.demo import BOX_ROOM
@@ -434,3 +435,42 @@ def test_the_readings_speak_for_themselves_and_for_each_stage(grower, run, walk)
         row["reading"] /= 4
     faint = grower("post", path, dim)[1]["stages"][-1]
     assert faint["dli"] < answer["stages"][-1]["dli"]
+
+
+def test_lamps_that_follow_the_dial_are_read_together_and_others_are_off(grower, run, walk):
+    lamp = {"fixture_id": run["fixture_id"], "y_cm": 45, "turn_deg": 90}
+    board = grower.named("fixtures", "Button 40")["id"]
+    lamps = [
+        lamp | {"x_cm": 60},
+        {"fixture_id": board, "x_cm": 20, "y_cm": 20, "own_dial_pct": 100, "raise_cm": 4},
+    ]
+    turned = grower("get", f"runs/{run['id']}/lamps")[1][0]["turn_deg"]
+    lamps[0]["turn_deg"] = turned
+    assert grower("put", f"runs/{run['id']}/lamps", {"lamps": lamps})[0] == 200
+    here = grower("get", f"readings/runs/{run['id']}/fits")[1]
+    assert here["lamps"] == ["Wickerlight Six"]
+    grower("post", f"readings/runs/{run['id']}/fits", walk(0.8))
+    sure = bench(grower, run, 45)["certainty"]
+    # the board was not read: what is known of it is its record, and the tent
+    assert sure["basis"] == "learnt"
+    assert {"fit", "ppf"} <= {part["name"] for part in sure["parts"]}
+
+
+def test_a_copy_of_the_plan_in_the_same_space_goes_by_the_fit_too(grower, run, walk):
+    made = grower("post", f"readings/runs/{run['id']}/fits", walk(0.8))[1]
+    copy = grower("post", f"runs/{run['id']}/copy", {"name": "Next"})[1]
+    assert bench(grower, copy, 45)["made_of"]["fit"]["id"] == made["id"]
+    own = grower("post", f"runs/{run['id']}/copy", {"name": "Apart", "own_space": True})[1]
+    apart = bench(grower, own, 45)
+    # its own space was not read; the lamp was
+    assert apart["made_of"]["fit"] is None
+    assert apart["certainty"]["basis"] == "learnt"
+
+
+def test_inches_come_to_the_same_fit(grower, run, walk):
+    path = f"readings/runs/{run['id']}/fits"
+    asked = walk(0.8)
+    metric = grower("post", f"{path}/try", asked)[1]["mean"]
+    Grower.objects.update(length_unit="in")
+    assert bench(grower, run, 45)["height_step_cm"] == pytest.approx(2.54 / 4)
+    assert grower("post", f"{path}/try", asked)[1]["mean"] == metric

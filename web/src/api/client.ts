@@ -200,6 +200,11 @@ export async function answer<T>(pending: Promise<Reply<T>>): Promise<T> {
 }
 
 /** What a person is told of anything that was thrown. */
+/** Whether a request found no server. */
+export function unanswered(error: unknown): boolean {
+  return error instanceof Refusal && error.status === 0 && error.message === OFFLINE;
+}
+
 export function asRefusal(error: unknown): Refusal {
   return error instanceof Refusal ? error : new Refusal(0, MISTAKE);
 }

@@ -8,7 +8,9 @@
     type Expected,
     type FitFound,
     type NextReading,
+    unanswered,
   } from "../../api/client";
+  import { devices } from "../../api/devices.svelte";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
   import { fits, sensors } from "../../api/readings.svelte";
@@ -18,22 +20,28 @@
   import { changeWords, rangeWords } from "../../words/fits";
   import Asked from "./Asked.svelte";
   import ChangeTried from "./ChangeTried.svelte";
+  import DeviceFill from "./DeviceFill.svelte";
   import FitHistory from "./FitHistory.svelte";
   import FitSaid from "./FitSaid.svelte";
   import NumberPad from "./NumberPad.svelte";
   import { slipWords } from "./slips";
   import Sensors from "./Sensors.svelte";
+  import WarmUp from "./WarmUp.svelte";
   import WalkFloor from "./WalkFloor.svelte";
   import { type Walk, walkOf } from "./walk.svelte";
 
   const go = getGo();
   const SETTLED_MS = 250;
+  const AGAIN_MS = 3000;
 
   let walk = $state.raw<Walk | null>(null);
   /** What the walk makes of the tent so far. */
   let found = $state.raw<FitFound | null>(null);
   let refused = $state("");
   let working = $state(false);
+  /** The server cannot be reached, as inside a lined tent; counted is how often it was asked. */
+  let away = $state(false);
+  let turns = $state(0);
   let keeping = $state(false);
   /** A fit that is kept and looked at. */
   let seen = $state.raw<{ id: number; found: FitFound } | null>(null);
@@ -44,6 +52,9 @@
   const run = $derived(garden.run);
   const unit = $derived(account.unit);
   const here = $derived(fits.here);
+  const near = $derived(
+    garden.space ? devices.in(garden.space.id, [garden.fixture?.id ?? 0], null) : [],
+  );
   const maps = $derived(here?.maps.filter((map) => map.here) ?? []);
 
   $effect(() => {
@@ -89,7 +100,9 @@
       return;
     }
     void attempt(async () => {
-      inUse = await fits.found(runId, id, null);
+      const told = await fits.found(runId, id, null);
+      // another may have been put in use meanwhile
+      if (fits.here?.in_use === id) inUse = told;
     });
   });
 
@@ -102,17 +115,23 @@
       refused = "";
       return;
     }
+    void turns;
     const asked = new AbortController();
+    let again: ReturnType<typeof setTimeout> | undefined;
     const wait = setTimeout(() => {
       working = true;
       fits
         .trial(runId, body, asked.signal)
         .then((told) => {
-          [found, refused] = [told, ""];
+          [found, refused, away] = [told, "", false];
         })
         .catch((error: unknown) => {
           if (asked.signal.aborted) return;
-          [found, refused] = [null, asRefusal(error).message];
+          if (unanswered(error)) {
+            // no signal: what was found stays, and is asked for again by and by
+            away = true;
+            again = setTimeout(() => turns++, AGAIN_MS);
+          } else [found, refused, away] = [null, asRefusal(error).message, false];
         })
         .finally(() => {
           if (!asked.signal.aborted) working = false;
@@ -120,6 +139,7 @@
     }, SETTLED_MS);
     return () => {
       clearTimeout(wait);
+      clearTimeout(again);
       asked.abort();
     };
   });
@@ -260,8 +280,8 @@
         </div>
         <p class="quiet text-sm">
           Lamp{here.lamps.length > 1 ? "s" : ""} at {hang(current.asked.height_cm, unit)} above the sensor,
-          {current.asked.dial_pct === null ? "at full" : `dial at ${current.asked.dial_pct}`}. Let
-          it warm up for half an hour first{here.lamps.length > 1
+          {current.asked.dial_pct === null ? "at full" : `dial at ${current.asked.dial_pct}`}{here
+            .lamps.length > 1
             ? `; all ${here.lamps.length} that follow the dial on, others off`
             : ""}.
           <button class="link" aria-expanded={asking} onclick={() => (asking = !asking)}
@@ -269,6 +289,7 @@
           >
         </p>
         {#if asking}<Asked walk={current} {here} />{/if}
+        <WarmUp walk={current} />
         <WalkFloor
           width_cm={current.width}
           depth_cm={current.depth}
@@ -287,6 +308,18 @@
             back={current.at > 0 ? () => current.back() : null}
             {doubt}
           />
+          <DeviceFill
+            here={near}
+            lux={sensors.of(current.asked.sensor_id)?.kind === "lux"}
+            at={current.at}
+            take={(value) => current.take(value)}
+          />
+        {/if}
+        {#if away}
+          <p class="quiet text-sm" role="status">
+            No signal: {current.count} reading{current.count === 1 ? "" : "s"} kept on this device. Walk
+            on; they are worked out as soon as the server answers.
+          </p>
         {/if}
         {#if current.count}
           <div>
@@ -322,8 +355,10 @@
         <section class="bg-base-200 rounded-box grid gap-3 p-4" aria-label="What the readings say">
           <FitSaid {found} add={mapId === null ? add : undefined} {correct} />
           <div class="flex flex-wrap items-center gap-3">
-            <button class="btn btn-primary max-sm:min-h-11" disabled={keeping} onclick={keep}
-              >Plan by these readings</button
+            <button
+              class="btn btn-primary max-sm:min-h-11"
+              disabled={keeping || away}
+              onclick={keep}>Plan by these readings</button
             >
             {#if keeping || working}<span class="quiet" role="status">Working it out…</span>{/if}
           </div>

@@ -98,7 +98,9 @@
         >
         {#if residual}
           <text class="off done" x={place.x} y={place.y + 13} text-anchor="middle"
-            >{residual.off >= 0 ? "+" : "−"}{percent(Math.abs(residual.off))}</text
+            >{Math.abs(residual.off) < 0.005 ? "" : residual.off > 0 ? "+" : "−"}{percent(
+              Math.abs(residual.off),
+            )}</text
           >
         {/if}
       {/each}

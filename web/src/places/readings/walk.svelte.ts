@@ -20,6 +20,9 @@ export interface Asked {
   left_out: NonNullable<FitIn["left_out"]>;
 }
 
+/** When the lamp was lit, in milliseconds; "waived": it is read cold; null: nobody said. */
+export type Warm = number | "waived" | null;
+
 interface Kept {
   layout: Layout;
   asked: Asked;
@@ -28,6 +31,7 @@ interface Kept {
   own: Spot[];
   at: number;
   key: string;
+  warm: Warm;
 }
 
 const STORE = "idle-canopy walk";
@@ -67,6 +71,8 @@ export class Walk {
   at = $state(0);
   /** Sent with what is kept, so that it is kept once. */
   key = $state(newKey());
+  warm = $state<Warm>(null);
+  litAt = $derived(typeof this.warm === "number" ? this.warm : null);
   /** Whether anything was found on this device when it was opened. */
   readonly resumed: boolean;
 
@@ -82,6 +88,7 @@ export class Walk {
     this.own = kept.own ?? [];
     this.at = kept.at ?? 0;
     this.key = kept.key ?? this.key;
+    this.warm = kept.warm ?? null;
     this.resumed = this.read.some((value) => typeof value === "number");
   }
 
@@ -93,8 +100,8 @@ export class Walk {
 
   /** Keep it on this device. */
   keep(): void {
-    const { layout, asked, read, own, at, key } = this;
-    const now = $state.snapshot({ layout, asked, read, own, at, key });
+    const { layout, asked, read, own, at, key, warm } = this;
+    const now = $state.snapshot({ layout, asked, read, own, at, key, warm });
     const values = Array.from(now.read, (value) => (value === null ? OUT : (value ?? null)));
     const kept = { version: VERSION, ...now, read: values };
     try {
@@ -124,6 +131,11 @@ export class Walk {
 
   go(at: number): void {
     this.at = at;
+    this.keep();
+  }
+
+  warmUp(warm: Warm): void {
+    this.warm = warm;
     this.keep();
   }
 
@@ -193,7 +205,7 @@ export class Walk {
     open_read: this.asked.open_read,
     open_now: this.asked.open_now,
     read_on: null,
-    note: "",
+    note: this.warm === "waived" ? "read cold" : "",
     height_cm: this.asked.height_cm,
   }));
 }
