@@ -8,7 +8,7 @@ import { garden } from "../src/api/garden.svelte";
 import { runs } from "../src/api/runs.svelte";
 import { spaces } from "../src/api/spaces.svelte";
 import Nowhere from "../src/app/Nowhere.svelte";
-import { titleOf } from "../src/app/places";
+import { PLACES, titleOf } from "../src/app/places";
 import { notice } from "../src/parts/notice.svelte";
 import PlanMenu from "../src/parts/plan/PlanMenu.svelte";
 import PlanStrip from "../src/parts/plan/PlanStrip.svelte";
@@ -211,6 +211,6 @@ describe("an address", () => {
     expect(titleOf("/nothing")).toContain("Not found");
     render(Nowhere);
     expect(screen.getByRole("heading").textContent).toContain("nothing at this address");
-    expect(screen.getAllByRole("link").length).toBe(6);
+    expect(screen.getAllByRole("link").length).toBe(PLACES.length);
   });
 });

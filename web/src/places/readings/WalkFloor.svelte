@@ -1,6 +1,4 @@
 <script lang="ts">
-  import { innerWidth } from "svelte/reactivity/window";
-
   import type { FitFound } from "../../api/client";
   import { length, type LengthUnit, percent } from "../../units/format";
   import type { Spot } from "./spots";
@@ -18,8 +16,9 @@
   let { width_cm, depth_cm, spots, read, at, unit, found, go }: Props = $props();
 
   let width = $state(400);
+  let wide = $state(1280);
   /** On a phone the pad has to stay in sight below it. */
-  const most = $derived(innerWidth.current && innerWidth.current < 640 ? 210 : 360);
+  const most = $derived(wide < 640 ? 210 : 360);
   const k = $derived(Math.min(width / width_cm, most / depth_cm));
   const w = $derived(width_cm * k);
   const h = $derived(depth_cm * k);
@@ -56,6 +55,8 @@
     return `Spot ${i + 1}, ${where}${lift}: ${what}`;
   }
 </script>
+
+<svelte:window bind:innerWidth={wide} />
 
 <div class="w-full" bind:clientWidth={width}>
   <p class="quiet text-center text-xs">back</p>
