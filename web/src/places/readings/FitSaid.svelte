@@ -83,6 +83,7 @@
     </tbody>
   </table>
   <p>
+    At this height and dial:
     {#each found.stages as stage, i (i)}
       {@const words = verdictWords(stage)}
       <span class:text-warning={stage.verdict !== "enough"}

@@ -364,9 +364,7 @@
           </div>
         </section>
       {:else if working}
-        <p role="status">
-          Working out what the readings say; the first time takes a second or two…
-        </p>
+        <p role="status">Working out what the readings say; the first time takes a few seconds…</p>
       {/if}
       {#if seen}
         <section class="bg-base-200 rounded-box p-4" aria-label="A fit that is kept">
