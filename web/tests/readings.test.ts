@@ -251,6 +251,7 @@ describe("what a tent is planned by", () => {
       },
     ],
     in_use: 7,
+    changed_since: false,
     maps: [],
     lamps: ["Wickerlight Six"],
     width_cm: 120,

@@ -126,6 +126,9 @@ class FitsOut(Schema):
 
     fits: list[FitRowOut]
     in_use: int | None
+    changed_since: bool = Field(
+        description="the tent was rebuilt or lined anew since: the fit in use does not count"
+    )
     maps: list[MapChoiceOut]
     lamps: list[str] = Field(description="those lit when readings are typed")
     width_cm: float

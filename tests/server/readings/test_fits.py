@@ -474,3 +474,24 @@ def test_inches_come_to_the_same_fit(grower, run, walk):
     Grower.objects.update(length_unit="in")
     assert bench(grower, run, 45)["height_step_cm"] == pytest.approx(2.54 / 4)
     assert grower("post", f"{path}/try", asked)[1]["mean"] == metric
+
+
+@pytest.mark.parametrize("change", [{"lining": "black"}, {"width_cm": 110}])
+def test_a_tent_rebuilt_or_lined_anew_is_another(grower, run, walk, space, change):
+    path = f"readings/runs/{run['id']}/fits"
+    made = grower("post", path, walk(0.8))[1]
+    assert not grower("get", path)[1]["changed_since"]
+    body = {k: v for k, v in space.items() if k in BOX_ROOM} | change
+    assert grower("put", f"spaces/{space['id']}", body)[0] == 200
+    after = bench(grower, run, 45)
+    assert after["made_of"]["fit"] is None
+    # the lamp is the same: what was learnt of it stays
+    assert after["certainty"]["basis"] == "learnt"
+    here = grower("get", path)[1]
+    assert (here["in_use"], here["changed_since"]) == (made["id"], True)
+    # what it said of the tent as it was can still be looked at
+    assert grower("get", f"{path}/{made['id']}")[1]["width_cm"] == space["width_cm"]
+    # put back, it is the tent that was read
+    back = {k: v for k, v in space.items() if k in BOX_ROOM}
+    assert grower("put", f"spaces/{space['id']}", back)[0] == 200
+    assert bench(grower, run, 45)["made_of"]["fit"]["id"] == made["id"]

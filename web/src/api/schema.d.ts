@@ -3727,6 +3727,11 @@ export interface components {
          * @description The fits of a space, the newest first, and what another can be made of.
          */
         FitsOut: {
+            /**
+             * Changed Since
+             * @description the tent was rebuilt or lined anew since: the fit in use does not count
+             */
+            changed_since: boolean;
             /** Depth Cm */
             depth_cm: number;
             /** Fits */

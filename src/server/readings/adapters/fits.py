@@ -46,6 +46,7 @@ from server.readings.adapters.sensors import (
 )
 from server.readings.models import Sensor
 from server.runs.adapters.lamps import HungFixture, follows, hung_lamp, measured_here
+from server.runs.adapters.learnt import same_tent
 from server.runs.adapters.planning import part_daylight, tall_box
 from server.runs.adapters.standing import Standing, whole_stage
 from server.runs.models import Fit
@@ -340,6 +341,7 @@ class FitsHere:
 
     fits: list[FitRow]
     in_use: int | None
+    changed_since: bool
     maps: list[MapChoice]
     lamps: list[str]
     width_cm: float
@@ -376,6 +378,7 @@ def fits_here(
             for row, one in zip(fits, kept)
         ],
         in_use=chosen,
+        changed_since=chosen is not None and run.learnt.tent is None,
         maps=[
             MapChoice(
                 id=row.pk,
@@ -545,7 +548,9 @@ def shown_fit(
     if height_cm is None:
         values, counts = np.unique(heights, return_counts=True)
         height_cm = float(values[counts.argmax()])
-    box = opened(tall_box(run), kept.open_now)
+    noted = tall_box(run)
+    # of a tent rebuilt or lined anew it says what was
+    box = opened(noted if same_tent(kept.scene.box, noted) else kept.scene.box, kept.open_now)
     known = fit_known(taken, box, kept.scene.lamps, kept.scene.stands)
     found = answer(known, height_cm, common)
     names = _names(run, [kept])

@@ -54,6 +54,12 @@ class Learnt:
     tent: InUse | None = None
     others: tuple[InUse, ...] = field(default=())
 
+    def of(self, box: Enclosure) -> "Learnt":
+        """Return what holds in a tent as it is noted: rebuilt or lined anew it is another."""
+        if self.tent is None or same_tent(self.tent.kept.scene.box, box):
+            return self
+        return Learnt(None, (self.tent, *self.others))
+
     def box(self, box: Enclosure) -> Enclosure:
         """Return the box of the tent as it is noted with what was learnt of its walls."""
         if self.tent is None:
@@ -143,6 +149,16 @@ class Learnt:
 
 
 NOTHING = Learnt()
+
+
+def same_tent(read: Enclosure, now: Enclosure) -> bool:
+    """Return whether a tent has the floor and the walls it was read with."""
+    return (
+        abs(read.width_cm - now.width_cm) < SAME_CM
+        and abs(read.depth_cm - now.depth_cm) < SAME_CM
+        and read.wall_reflectance == now.wall_reflectance
+        and read.wall_mirror_share == now.wall_mirror_share
+    )
 
 
 def _same_piece(whose: WhoseLamp, lamp: HungFixture) -> bool:

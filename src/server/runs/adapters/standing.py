@@ -30,6 +30,7 @@ from server.fixtures.models import Fixture, LightMap, OwnedLamp
 from server.runs.adapters.lamps import GroupSetting, HungFixture, in_the_middle
 from server.runs.adapters.learnt import NOTHING, Learnt, learnt_of
 from server.runs.models import Plan, Run, RunLamp, Setting
+from server.spaces.adapters import enclosure
 from server.spaces.models import Space, Tariff
 
 MOST_DAYS = int(STAGE_LIMITS["days"].high)
@@ -277,7 +278,10 @@ def standing_of(run: Run) -> Standing:
     """Return what a run stands on."""
     standing = _now(run) if run.begun_on is None else _thawed(run, file_of(run))
     kept = set_beside(run)
-    return replace(standing, changes=changes_in(kept), groups=_groups_in(kept), learnt=_learnt(run))
+    learnt = _learnt(run)
+    if learnt.tent is not None:
+        learnt = learnt.of(enclosure(standing.space, 0.0, 0.0))
+    return replace(standing, changes=changes_in(kept), groups=_groups_in(kept), learnt=learnt)
 
 
 def _learnt(run: Run) -> Learnt:

@@ -235,6 +235,8 @@
   }
 
   const headline = $derived.by(() => {
+    if (here?.changed_since)
+      return "This tent was rebuilt or lined anew since it was read: read it again";
     if (inUse) return `By your readings this tent gives ${changeWords(inUse.mean)}`;
     return "Nothing measured here yet: five readings correct the plan at every height";
   });
@@ -242,7 +244,9 @@
 
 <div class="pb-3">
   <h1 class="text-2xl"><strong>{headline}.</strong></h1>
-  {#if inUse}
+  {#if here?.changed_since}
+    <p>Until then the plan goes by the record, and by what was learnt of the lamp.</p>
+  {:else if inUse}
     <p>
       Mean {rangeWords(inUse.mean.true)} µmol with the lamp at {hang(inUse.height_cm, unit)}; nine
       times in ten inside. Bench, season and shelf answer from it.
