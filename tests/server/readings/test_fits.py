@@ -176,7 +176,6 @@ def test_a_moved_lamp_keeps_its_light_and_lets_go_of_where_it_hung(grower, run, 
     lamp = {"fixture_id": run["fixture_id"], "x_cm": 60, "y_cm": 45}
     fitted = bench(grower, run, 45)["certainty"]
     lamps = grower("get", f"runs/{run['id']}/lamps")[1]
-    moved = {**{k: lamps[0][k] for k in ("x_cm", "y_cm", "turn_deg")}, **lamp}
     moved = {**lamp, "turn_deg": lamps[0]["turn_deg"], "x_cm": lamps[0]["x_cm"] + 3}
     assert grower("put", f"runs/{run['id']}/lamps", {"lamps": [moved]})[0] == 200
     sure = bench(grower, run, 45)["certainty"]

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
-from canopy.light.spectrum import PAR_NM
+from canopy.fixture.record import Details, is_wide
 from canopy.measure.sensor import FACTOR as FACTOR
 from canopy.measure.sensor import MOST_PAIRS as MOST_PAIRS
 from canopy.measure.sensor import Correction, Sensor, calibration_sd, corrections
@@ -37,8 +37,8 @@ def check_sensor(values: dict[str, Any]) -> None:
 
 
 def _counts_all(fixture: Fixture) -> bool:
-    low, high = (fixture.details.get(name) for name in ("band_low_nm", "band_high_nm"))
-    return low is not None and high is not None and (low < PAR_NM[0] or high > PAR_NM[1])
+    band = {name: fixture.details.get(name) for name in ("band_low_nm", "band_high_nm")}
+    return is_wide(Details(**band))
 
 
 @dataclass(frozen=True)
