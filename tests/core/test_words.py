@@ -63,6 +63,10 @@ def test_the_code_says_what_the_catalogue_holds_and_no_more():
     used |= {f"space.{word}_beyond" for word in ("step", "plot")}
     used |= {f"circuit.{strain.part}" for strain in check_circuit([], EVERY_LIMIT).strains}
     used |= {f"install.driver_{place}" for place in ("outside", "on")}
+    causes = ("offset", "open_side", "dead_part")
+    used |= {f"lean.{how}_{cause}" for how in ("is", "also") for cause in causes}
+    used |= {f"compare.{whom}{how}" for whom in ("plan", "maker") for how in ("", "_blind")}
+    used |= {f"socket.{which}{end}" for which in ("less", "more") for end in ("", "_full")}
     assert used == set(catalogue())
 
 

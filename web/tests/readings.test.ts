@@ -58,6 +58,8 @@ function found(change: Partial<FitFound> = {}): FitFound {
     parameters: [{ name: "lamp_scale", value: 0.93, low: 0.86, high: 1.01 }],
     findings: [],
     cannot_be: [],
+    leans: [],
+    notes: [],
     residuals: [residual(0.004), residual(-0.09, 8)],
     worst: 1,
     height_cm: 45,
@@ -254,6 +256,7 @@ describe("what a tent is planned by", () => {
     changed_since: false,
     maps: [],
     lamps: ["Wickerlight Six"],
+    dials: [100, 75, 50, 25],
     width_cm: 120,
     depth_cm: 90,
     height_cm: 180,
@@ -354,7 +357,8 @@ describe("what a tent is planned by", () => {
       }) as unknown as Device;
     devices.all = [device(400)];
     const take = vi.fn();
-    render(DeviceFill, { here: [device(400)], lux: false, at: 0, take });
+    const hand = { space_id: 1, x_cm: 8, y_cm: 8, height_cm: 45, dial_pct: null, lit: true };
+    render(DeviceFill, { here: [device(400)], lux: false, hand, take });
     for (const value of [400, 404, 402, 402]) {
       await soon(2000);
       calls.at(-1)?.reply(200, [device(value)]);

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from math import isfinite
 
 from canopy.errors import CanopyError
+from canopy.formats.workbook import first_sheet, one_sheet
 
 CM_PER_INCH = 2.54
 """Exact."""
@@ -58,11 +59,32 @@ class FitReading(MapReading):
 
 @dataclass(frozen=True)
 class MapTable:
-    """Readings, what the file's ``#`` lines say, and sentences on how it was read."""
+    """Readings, what the file's ``#`` lines say, and sentences on how it was read.
+
+    ``bad`` are cells that could not be read, where they were to be kept for mending; readings they
+    belong to are not among the others.
+    """
 
     readings: tuple[MapReading, ...]
     about: dict[str, str] = field(default_factory=dict)
     notes: tuple[str, ...] = ()
+    bad: tuple["BadCell", ...] = ()
+
+
+@dataclass(frozen=True)
+class BadCell:
+    """A cell that could not be read: its line and place there from 1, its column, and why."""
+
+    line: int
+    place: int
+    column: str
+    text: str
+    why: str
+
+
+MOST_BAD = 100
+Mended = dict[tuple[int, int], str]
+"""Cells as they were corrected, by line and place."""
 
 
 @dataclass
@@ -74,8 +96,10 @@ class _Line:
 class _Source:
     """The file's lines, and how its numbers are written."""
 
-    def __init__(self, text: str, also: tuple[str, ...] = ()) -> None:
+    def __init__(self, text: str, also: tuple[str, ...] = (), mended: Mended | None = None) -> None:
         self.also = also
+        self.mended = mended
+        self.bad: list[BadCell] = []
         self.kind: type[MapReading] = FitReading if also else MapReading
         if len(text) > MOST_TEXT:
             raise CanopyError("The file is over a million characters; take fewer readings.", "text")
@@ -86,9 +110,21 @@ class _Source:
         self.delimiter = max(";\t,", key=data.count)
         self.inches = False
 
-    def cells(self, line: str) -> list[str]:
+    def cells(self, line: str, at: int) -> list[str]:
         row = next(csv.reader(io.StringIO(line), delimiter=self.delimiter), [])
-        return [cell.strip() for cell in row]
+        mended = self.mended or {}
+        return [mended.get((at, i), cell).strip() for i, cell in enumerate(row, 1)]
+
+    def figure(self, line: "_Line", place: int, column: str) -> float:
+        """Return the number in a cell; nan where it is bad and kept for mending."""
+        text = line.cells[place] if 0 <= place < len(line.cells) else ""
+        try:
+            return self.number(text, line.number, column)
+        except CanopyError as error:
+            if self.mended is None or len(self.bad) >= MOST_BAD:
+                raise
+            self.bad.append(BadCell(line.number, place + 1, column, text[:40], str(error)))
+            return float("nan")
 
     def number(self, text: str, at: int, column: str) -> float:
         """Return a number in its column's unit of this format, or raise with line and column."""
@@ -161,16 +197,16 @@ def _listed(
 
     found = []
     for line in lines:
-        figures = {
-            c: source.number(cell(line, c), line.number, c) for c in COLUMNS[:4] if c in columns
-        }
+        figures = {c: source.figure(line, columns[c], c) for c in COLUMNS[:4] if c in columns}
         if "height_cm" not in columns and height is not None:
             figures["height_cm"] = height
         optional = {
-            c: source.number(cell(line, c), line.number, c) if cell(line, c) else None
+            c: source.figure(line, columns[c], c) if cell(line, c) else None
             for c in ("dial_pct", "watts", *source.also)
             if c in columns or c in ("dial_pct", "watts")
         }
+        if not all(isfinite(v) for v in (*figures.values(), *optional.values()) if v is not None):
+            continue
         if optional.get("z_cm", 0) is None:
             optional["z_cm"] = 0.0
         found.append(source.kind(**figures, **optional, note=cell(line, "note")[:200]))  # type: ignore[arg-type]
@@ -188,10 +224,10 @@ def _matrix(
             "like # height_cm: 45.",
             "text",
         )
-    x = [source.number(text, header.number, "x_cm") for text in header.cells[1:] if text]
+    x = [source.figure(header, i, "x_cm") for i, text in enumerate(header.cells) if i and text]
     found = []
     for line in lines:
-        y = source.number(line.cells[0], line.number, "y_cm")
+        y = source.figure(line, 0, "y_cm")
         values = list(line.cells[1:])
         if len([v for v in values if v]) != len(x):
             raise CanopyError(
@@ -199,15 +235,21 @@ def _matrix(
                 "places in the first row; fill or correct it.",
                 "text",
             )
+        at = [i for i, text in enumerate(line.cells) if i and text]
+        read = [source.figure(line, i, "ppfd_umol_m2_s") for i in at]
         found += [
-            source.kind(place, y, height, source.number(text, line.number, "ppfd_umol_m2_s"))
-            for place, text in zip(x, values)
+            source.kind(place, y, height, ppfd)
+            for place, ppfd in zip(x, read)
+            if isfinite(place + y + ppfd)
         ]
     return found
 
 
 def read_map_table(
-    text: str, height_cm: float | None = None, also: tuple[str, ...] = ()
+    text: str,
+    height_cm: float | None = None,
+    also: tuple[str, ...] = (),
+    mended: Mended | None = None,
 ) -> MapTable:
     """Return the readings in a map table.
 
@@ -218,13 +260,16 @@ def read_map_table(
         Distance to the lamp where the file gives none.
     also : tuple of str
         Columns of :data:`ALSO` to read besides.
+    mended : dict, optional
+        Cells as they were corrected since. With it, empty at first, cells that cannot be read are
+        returned for mending.
 
     Raises
     ------
     CanopyError
         With line and column, when something is missing, no number or out of range.
     """
-    source = _Source(text, also)
+    source = _Source(text, also, mended)
     height = height_cm
     found: list[MapReading] = []
     header: _Line | None = None
@@ -255,13 +300,13 @@ def read_map_table(
             elif colon:
                 source.about[key.strip()] = value.strip()
             continue
-        cells = source.cells(line)
+        cells = source.cells(line, at)
         if header is None:
             header = _Line(at, cells)
         else:
             block.append(_Line(at, cells))
     close()
-    if not found:
+    if not found and not source.bad:
         raise CanopyError(
             "The file has no readings. It should have a header line x_cm,y_cm,height_cm,"
             "ppfd_umol_m2_s and one reading a line.",
@@ -269,7 +314,7 @@ def read_map_table(
         )
     if len(found) > MOST_READINGS:
         raise CanopyError(f"At most {MOST_READINGS} readings can be used.", "text")
-    return MapTable(tuple(found), source.about, tuple(source.notes))
+    return MapTable(tuple(found), source.about, tuple(source.notes), tuple(source.bad))
 
 
 def write_map_table(table: MapTable) -> str:
@@ -287,3 +332,32 @@ def write_map_table(table: MapTable) -> str:
             ]
         )
     return out.getvalue()
+
+
+MOST_COLUMNS = 200
+
+
+def map_sheet_text(content: bytes) -> str:
+    """Return the first sheet of a workbook as the text of a map table, its cells parted by tabs.
+
+    Raises
+    ------
+    CanopyError
+        When it is no workbook, or too large.
+    """
+    rows = first_sheet(content, MOST_READINGS + 200, MOST_COLUMNS, "content")
+
+    def cell(value: object) -> str:
+        if value is None:
+            return ""
+        plain = str(value).strip()
+        return re.sub(r"\s+", " ", plain).replace('"', "'").removeprefix("'")
+
+    return "\n".join("\t".join(cell(value) for value in row).rstrip("\t") for row in rows)
+
+
+def write_map_sheet(table: MapTable) -> bytes:
+    """Return a map table as a workbook that :func:`map_sheet_text` takes back."""
+    about = [[f"# {key}: {value}"] for key, value in table.about.items()]
+    rows = [[getattr(row, column) for column in COLUMNS] for row in table.readings]
+    return one_sheet("Readings", [*about, list(COLUMNS), *rows])

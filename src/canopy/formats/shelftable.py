@@ -4,13 +4,9 @@ import csv
 import io
 import json
 import re
-import zipfile
 from collections import Counter
 from dataclasses import dataclass
 from typing import Any, Final
-
-from openpyxl import Workbook, load_workbook
-from openpyxl.utils import get_column_letter
 
 from canopy.errors import CanopyError
 from canopy.fixture.record import (
@@ -23,6 +19,7 @@ from canopy.fixture.record import (
 )
 from canopy.formats.fixturefile import read_fixture_record
 from canopy.formats.reader import Fields, load_json
+from canopy.formats.workbook import FORMULA_STARTS, first_sheet, one_sheet, safe_cell
 from canopy.words import Said
 
 LAYOUT_NUMBERS: Final = (
@@ -49,32 +46,11 @@ COLUMNS: Final = (
 )
 
 TOO_MANY_CELLS: Final = "The table has too many cells; keep only the shelf in it."
-CHUNK: Final = 65_536
-
-FORMULA_STARTS: Final = ("=", "+", "-", "@", "\t")
-
 MOST_ROWS = 500
 MOST_COLUMNS = 200
 MOST_CELLS = 50_000
 MOST_CHARACTERS = 2_500_000
 MOST_CELL = 20_000
-
-MOST_PARTS = 60
-MOST_BYTES: Final = (
-    ("xl/worksheets/", 8_000_000),
-    ("xl/sharedStrings.xml", 8_000_000),
-    ("", 500_000),
-)
-"""What a part of a workbook may be once unpacked, by the beginning of its name; the first that
-fits counts. A shelf of 500 lamps takes a quarter of it."""
-
-MOST_ELEMENTS: Final = (
-    ("xl/worksheets/", 4 * MOST_CELLS),
-    ("xl/sharedStrings.xml", 4 * MOST_CELLS),
-    ("xl/workbook.xml", 250),
-    ("", 10_000),
-)
-"""And how many XML elements it may hold: each costs time and memory, however short."""
 
 
 @dataclass(frozen=True)
@@ -269,58 +245,8 @@ def read_shelf_xlsx(content: bytes) -> ShelfTable:
     CanopyError
         When it is no workbook, or too large once unpacked.
     """
-    try:
-        _check_workbook(content)
-        book = load_workbook(io.BytesIO(content), read_only=True, data_only=True, keep_links=False)
-        sheet = book.worksheets[0]
-        rows = [
-            list(row)
-            for row in sheet.iter_rows(
-                max_row=MOST_ROWS + 50, max_col=MOST_COLUMNS, values_only=True
-            )
-        ]
-        book.close()
-    except CanopyError:
-        raise
-    except Exception as error:  # whatever a broken workbook makes openpyxl raise
-        raise CanopyError("This is no XLSX workbook; save it as .xlsx or .csv.", "table") from error
+    rows = first_sheet(content, MOST_ROWS + 50, MOST_COLUMNS, "table")
     return _read_rows(rows)
-
-
-def _check_workbook(content: bytes) -> None:
-    """Check that unpacking and reading a workbook stays small, before anything is read of it.
-
-    Raises
-    ------
-    CanopyError
-        Naming the part that is too large.
-    """
-    with zipfile.ZipFile(io.BytesIO(content)) as packed:
-        parts = packed.infolist()
-        if len(parts) > MOST_PARTS:
-            raise CanopyError("The workbook has too many parts; keep only the shelf.", "table")
-        for part in parts:
-            name = part.filename.lstrip("/")
-            most_bytes, most_elements = (
-                next(most for start, most in limits if name.startswith(start))
-                for limits in (MOST_BYTES, MOST_ELEMENTS)
-            )
-            elements, left, begins = 0, most_bytes + 1, False
-            if part.file_size <= most_bytes:
-                with packed.open(part) as file:
-                    # the size in the directory may lie
-                    while left > 0 and (chunk := file.read(min(CHUNK, left))):
-                        # every sheet is opened up to its data, as often as the workbook names it
-                        begins = begins or (elements == 0 and b"sheetData" in chunk)
-                        elements += chunk.count(b"<")
-                        left -= len(chunk)
-            late = name.startswith("xl/worksheets/") and name.endswith(".xml") and not begins
-            if part.file_size > most_bytes or left <= 0 or elements > most_elements or late:
-                raise CanopyError(
-                    f"The workbook's part {name[:60]} is too large; copy only the shelf's cells "
-                    "into a new workbook, or save it as CSV.",
-                    "table",
-                )
 
 
 def _flat(record: dict[str, Any]) -> dict[str, Any]:
@@ -349,13 +275,6 @@ def _percent(share: float) -> str:
     return repr(round(share * 100, 10)).removesuffix(".0")
 
 
-def _safe(value: Any) -> Any:
-    """Return a cell no spreadsheet takes for a formula."""
-    if isinstance(value, str) and value and value[0] in FORMULA_STARTS:
-        return "'" + value
-    return value
-
-
 def write_shelf_csv(records: list[dict[str, Any]]) -> str:
     """Return lamps as CSV that `read_shelf_csv` takes back unchanged."""
     out = io.StringIO()
@@ -363,22 +282,11 @@ def write_shelf_csv(records: list[dict[str, Any]]) -> str:
     writer.writerow(COLUMNS)
     for record in records:
         flat = _flat(record)
-        writer.writerow(["" if (v := flat.get(c)) is None else _safe(v) for c in COLUMNS])
+        writer.writerow(["" if (v := flat.get(c)) is None else safe_cell(v) for c in COLUMNS])
     return out.getvalue()
 
 
 def write_shelf_xlsx(records: list[dict[str, Any]]) -> bytes:
     """Return lamps as a workbook of one sheet that `read_shelf_xlsx` takes back unchanged."""
-    book = Workbook()
-    sheet = book.active
-    sheet.title = "Shelf"
-    sheet.append(list(COLUMNS))
-    for record in records:
-        flat = _flat(record)
-        sheet.append([_safe(flat.get(column)) for column in COLUMNS])
-    sheet.freeze_panes = "B2"
-    for i, column in enumerate(COLUMNS, start=1):
-        sheet.column_dimensions[get_column_letter(i)].width = max(len(column) + 2, 10)
-    out = io.BytesIO()
-    book.save(out)
-    return out.getvalue()
+    rows = [[flat.get(column) for column in COLUMNS] for flat in map(_flat, records)]
+    return one_sheet("Shelf", [list(COLUMNS), *rows], frozen="B2")

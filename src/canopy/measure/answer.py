@@ -11,12 +11,18 @@ from numpy.typing import NDArray
 from canopy.light.lightmap import even_grid
 from canopy.measure.change import cannot_be
 from canopy.measure.design import NextReading, next_readings
-from canopy.measure.diagnosis import Finding, findings
+from canopy.measure.diagnosis import Cause, Finding, diagnosis
 from canopy.measure.learnt import Known, noted
 from canopy.measure.prepared import lifted
-from canopy.words import Said
+from canopy.words import Said, said
 
 Array = NDArray[np.float64]
+
+UNEVEN = 0.02
+"""Halves that differ by less are told as alike."""
+
+ALSO = 0.05
+"""A cause that is less likely is not worth looking for."""
 
 OUTLIER = 0.35
 """A reading that is believed less is told as one that stands apart."""
@@ -79,6 +85,7 @@ class FitAnswer:
     residuals: tuple[Residual, ...]
     worst: int
     findings: tuple[Finding, ...]
+    leans: tuple[Said, ...]
     cannot_be: tuple[Said, ...]
     next_mean: NextReading
     next_brightest: NextReading
@@ -112,6 +119,7 @@ def answer(known: Known, height_cm: float, light_fraction: float) -> FitAnswer:
     grid = even_grid(box.width_cm, box.depth_cm)
     x, y = grid.axes_cm(box.width_cm, box.depth_cm)
     rows = _residuals(known)
+    wrong = diagnosis(found)
     further = next_readings(known, height)
     return FitAnswer(
         height_cm=height,
@@ -132,11 +140,39 @@ def answer(known: Known, height_cm: float, light_fraction: float) -> FitAnswer:
         ),
         residuals=rows,
         worst=int(np.argmax([abs(row.off) for row in rows])),
-        findings=findings(found),
+        findings=wrong.findings,
+        leans=_leans(wrong.causes, drawn.middle.reshape(len(y), len(x)), area),
         cannot_be=_rises(known),
         next_mean=further["mean"],
         next_brightest=further["brightest"],
     )
+
+
+def _leans(causes: tuple[Cause, ...], ppfd: Array, area: Array) -> tuple[Said, ...]:
+    """Return which half is brighter by how much, why it may be so, and what would tell.
+
+    Nothing without a cause that is believed. ``ppfd`` has shape (rows from the front, columns).
+    """
+    weights = area.reshape(ppfd.shape)
+    ways = []
+    for axis, (low, high) in ((1, ("left", "right")), (0, ("front", "back"))):
+        light, count = ((np.moveaxis(m, axis, 0)) for m in (ppfd * weights, weights))
+        half = len(light) // 2
+        near = light[:half].sum() / count[:half].sum()
+        far = light[-half:].sum() / count[-half:].sum()
+        names = (low, high) if near >= far else (high, low)
+        ways.append((float(max(near, far) / max(min(near, far), 1e-9) - 1), *names))
+    share, bright, dim = max(ways)
+    if not causes or share < UNEVEN:
+        return ()
+    first, *others = [each for each in causes if each.likelihood >= ALSO]
+    lines = [said("lean.halves", side=bright, other=dim, share=share)]
+    for how, each in (("is", first), *(("also", other) for other in others)):
+        figures: dict[str, float | str] = {"side": each.side, "belief": each.likelihood}
+        if each.code == "offset":
+            figures["by_cm"] = each.by_cm
+        lines.append(said(f"lean.{how}_{each.code}", **figures))
+    return (*lines, said("lean.tells"))
 
 
 def _residuals(known: Known) -> tuple[Residual, ...]:

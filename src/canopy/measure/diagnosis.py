@@ -20,6 +20,7 @@ from canopy.words import Said, said
 Array = NDArray[np.float64]
 
 FindingCode = Literal["offset", "open_side", "dial", "dead_part", "slip", "weak_lamp", "sensor"]
+LopsidedCode = Literal["offset", "open_side", "dead_part"]
 
 SIDES = ("left", "right", "front", "back")
 
@@ -37,6 +38,9 @@ LEVEL_SHARES = {"dial": 0.5, "weak_lamp": 0.3, "sensor": 0.2}
 
 BELIEVED = 0.5
 """What is less likely than not is not named."""
+
+LEANS = 0.8
+"""That one side is brighter than the other is given a cause only when it is believed so far."""
 
 SLIP_SD = 4.0
 """A reading so many standard deviations off is a slip."""
@@ -119,8 +123,38 @@ def _held(found: Fit) -> _Held:
     )
 
 
+@dataclass(frozen=True)
+class Cause:
+    """What would make one side brighter than the other, at its likeliest, from 0 to 1.
+
+    ``side`` is where the lamp would hang too far to, the wall that would be open, or where a part
+    of a lamp would give none; ``by_cm`` is how far it would hang off.
+    """
+
+    code: LopsidedCode
+    side: str
+    by_cm: float
+    likelihood: float
+
+
+@dataclass(frozen=True)
+class Diagnosis:
+    """What is wrong, the likeliest first, and what makes the light lopsided, likewise.
+
+    Causes are named only where one of them is believed, whichever: by more than :data:`LEANS`.
+    """
+
+    findings: tuple[Finding, ...]
+    causes: tuple[Cause, ...]
+
+
 def findings(found: Fit) -> tuple[Finding, ...]:
     """Return what is wrong, the likeliest first; nothing where all is as noted."""
+    return diagnosis(found).findings
+
+
+def diagnosis(found: Fit) -> Diagnosis:
+    """Return what is wrong, and what makes the light lopsided."""
     held = _held(found)
     hypotheses = _hypotheses(found, held)
     evidence = np.array([held.evidence(each)[0] for each in hypotheses])
@@ -130,18 +164,39 @@ def findings(found: Fit) -> tuple[Finding, ...]:
     total = 1.0 + odds.sum()
     shares = odds / total
     lines: list[Finding] = []
+    causes: list[Cause] = []
     believed = found.weights
     for kind in ("open_side", "dead_part", "offset", "level"):
         which = [k for k, each in enumerate(hypotheses) if each.kind == kind]
-        share = float(shares[which].sum())
-        if not which or share < BELIEVED / 3:
+        if not which:
             continue
-        best = which[int(np.argmax(shares[which]))]
-        if share >= BELIEVED or 1 / total < 1 - BELIEVED:
-            lines += _worded(found, held, hypotheses[best], share)
+        share = float(shares[which].sum())
+        best = hypotheses[which[int(np.argmax(shares[which]))]]
+        if kind != "level":
+            causes.append(_cause(found, held, best, share))
+        if share >= BELIEVED or (share >= BELIEVED / 3 and 1 / total < 1 - BELIEVED):
+            lines += _worded(found, held, best, share)
             # what that explains is no slip
-            believed = np.maximum(believed, held.evidence(hypotheses[best])[2])
-    return tuple(sorted([*lines, *_slips(found, believed)], key=lambda each: -each.likelihood))
+            believed = np.maximum(believed, held.evidence(best)[2])
+    lean = sum(each.likelihood for each in causes) >= LEANS
+    return Diagnosis(
+        tuple(sorted([*lines, *_slips(found, believed)], key=lambda each: -each.likelihood)),
+        tuple(sorted(causes, key=lambda each: -each.likelihood)) if lean else (),
+    )
+
+
+def _cause(found: Fit, held: _Held, best: _Hypothesis, share: float) -> Cause:
+    if best.kind == "offset":
+        side, by = _off_side(found, held, best)
+        return Cause("offset", side, by, share)
+    return Cause("open_side" if best.kind == "open_side" else "dead_part", best.detail, 0.0, share)
+
+
+def _off_side(found: Fit, held: _Held, best: _Hypothesis) -> tuple[str, float]:
+    """Return to which side the lamp hangs too far, and how far, in cm."""
+    x, y = _offset(found, held, held.evidence(best)[1])
+    side = ("right" if x > 0 else "left") if abs(x) >= abs(y) else ("back" if y > 0 else "front")
+    return side, float(np.hypot(x, y))
 
 
 def _worded(found: Fit, held: _Held, best: _Hypothesis, share: float) -> list[Finding]:
@@ -149,14 +204,10 @@ def _worded(found: Fit, held: _Held, best: _Hypothesis, share: float) -> list[Fi
         return [Finding("open_side", said("fit.open_side", side=best.detail), share)]
     if best.kind == "dead_part":
         return [Finding("dead_part", said("fit.dead_part", side=best.detail), share)]
-    _, solved, _ = held.evidence(best)
     if best.kind == "offset":
-        x, y = _offset(found, held, solved)
-        side = (
-            ("right" if x > 0 else "left") if abs(x) >= abs(y) else ("back" if y > 0 else "front")
-        )
-        by = float(np.hypot(x, y))
+        side, by = _off_side(found, held, best)
         return [Finding("offset", said("fit.offset", by_cm=by, side=side), share)]
+    solved = held.evidence(best)[1]
     off = float(np.exp(_level(best, solved)) - 1)
     lines = []
     for code, part in LEVEL_SHARES.items():

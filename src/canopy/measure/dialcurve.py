@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from scipy.optimize import isotonic_regression
 
 from canopy.errors import CanopyError
-from canopy.fixture.dimming import DialRow
+from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.measure.fit import NINETY
 from canopy.measure.readings import SPOT_SD
 from canopy.words import Said, said
@@ -65,6 +65,24 @@ class DialCurve:
     def rows(self) -> tuple[DialRow, ...]:
         """Return it as a dial's table."""
         return tuple(point.row for point in self.points)
+
+
+QUARTERS = (25.0, 50.0, 75.0, 100.0)
+MOST_STEPS = 12
+
+
+def steps_to_read(dimmer: Dimmer) -> tuple[float, ...]:
+    """Return the positions a dial is measured at, from its highest down; none without a dial.
+
+    Its own steps, or where it has none the quarters of its way.
+    """
+    marks = [float(position) for position in dimmer.positions_pct()]
+    if dimmer.kind == "none":
+        return ()
+    if dimmer.kind == "stepped":
+        return tuple(marks[::-1][:MOST_STEPS])
+    low, high = marks[0], marks[-1]
+    return tuple(at for at in sorted({low, high, *QUARTERS}, reverse=True) if low <= at <= high)
 
 
 def _checked(readings: Sequence[DialReading]) -> list[DialReading]:

@@ -128,12 +128,21 @@ class Expected:
     high: float
 
 
-def expected_at(taken: Taken) -> tuple[Expected, ...]:
+def expected_at(
+    taken: Taken, light_fractions: Sequence[float] | None = None
+) -> tuple[Expected, ...]:
     """Return what the sensor will show at each of a walk's spots, by what was read so far.
 
-    At the light of the first reading; with readings taken anywhere among ``taken.spots``.
+    With readings taken anywhere among ``taken.spots``.
+
+    Parameters
+    ----------
+    taken : Taken
+    light_fractions : sequence of float, optional
+        Of full light at each spot; that of the first reading where none are given.
     """
     found, fraction = fit_of(taken), taken.rows[0][4]
+    lit = [fraction] * len(taken.spots) if light_fractions is None else list(light_fractions)
     spots = np.asarray(taken.spots, dtype=float)
     every = _prepared(taken.box, taken.lamps, taken.stands, taken.spots, taken.quality)
     result: list[Expected | None] = [None] * len(spots)
@@ -149,10 +158,14 @@ def expected_at(taken: Taken) -> tuple[Expected, ...]:
             ready=every.some(which.tolist()),
         )
         logs = np.log(np.maximum(drawn.draws * drawn.as_read[:, None], 1e-9))
-        by = BELIEVABLE_SD * np.hypot(logs.std(axis=0), HAND * SPOT_SD)
-        middle = logs.mean(axis=0)
-        for k, at, wide in zip(which, middle, by):
-            result[k] = Expected(*(float(np.exp(v)) for v in (at - wide, at, at + wide)))
+        spread = np.hypot(logs.std(axis=0), HAND * SPOT_SD)
+        for k, at, sd in zip(which, logs.mean(axis=0), spread):
+            share = float(lit[k])
+            middle = at + float(np.log(max(share, 1e-6) / fraction))
+            wide = BELIEVABLE_SD * hypot(float(sd), other_dial_sd(found.readings, share))
+            result[k] = Expected(
+                *(float(np.exp(v)) for v in (middle - wide, middle, middle + wide))
+            )
     return tuple(each for each in result if each is not None)
 
 

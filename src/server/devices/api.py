@@ -22,13 +22,17 @@ from server.devices.schemas import (
     DeviceOut,
     DeviceSettingIn,
     DoorOut,
+    HandIn,
+    HandOut,
     MadeOut,
     PausedIn,
     TopicIn,
     WatchedOut,
 )
 from server.devices.services import intake, managing, watching
+from server.devices.simulated.hand import Hand, hands
 from server.runs.selectors import run_of
+from server.spaces.selectors import space_of
 
 router = Router(auth=django_auth)
 shown_by(Device, DeviceOut.of)
@@ -60,6 +64,14 @@ def door(request: HttpRequest) -> DoorOut:
 def watch(request: HttpRequest, run_id: Query[Id]) -> Any:
     """What the devices of a plan say today."""
     return watching.watch(run_of(grower_of(request), run_id))
+
+
+@router.post("/hand", response={200: HandOut, **PROBLEMS})
+def carry_sensor(request: HttpRequest, payload: HandIn) -> HandOut:
+    """Take the simulated light sensor to a spot; real ones are carried."""
+    space = space_of(grower_of(request), payload.space_id)
+    values = payload.model_dump(exclude={"space_id"})
+    return HandOut(carried=hands.hold(space.pk, Hand(**values)))
 
 
 @router.put("/{int:device_id}", response={200: DeviceOut, **CHANGES})

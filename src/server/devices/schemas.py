@@ -258,3 +258,20 @@ class DeviceSaidOut(Schema):
     device_id: int
     well: bool
     line: SaidOut
+
+
+class HandIn(Strict):
+    """Where a simulated light sensor is held: in cm, the lamp above it, and how it is lit."""
+
+    space_id: Id
+    x_cm: float = Field(ge=0, le=1000)
+    y_cm: float = Field(ge=0, le=1000)
+    height_cm: float = Field(ge=1, le=1000)
+    dial_pct: float | None = Field(None, ge=0, le=100)
+    lit: bool = True
+
+
+class HandOut(Schema):
+    """Whether there was such a sensor."""
+
+    carried: bool

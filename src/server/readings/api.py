@@ -1,6 +1,8 @@
-"""Readings: sensors, fits, changes seen, and dials measured."""
+"""Readings: sensors, walks, fits, changes seen, and dials measured."""
 
-from typing import Annotated
+import base64
+from typing import Annotated, Literal
+from uuid import UUID
 
 from django.db.models import QuerySet
 from django.http import HttpRequest
@@ -13,23 +15,25 @@ from server.common.schemas import CHANGES, PROBLEMS, RemovedIn
 from server.common.versions import IdempotencyKey, IfMatch, expected, key_of, shown_by
 from server.readings import selectors, services
 from server.readings.adapters.changes import Changed, changed
+from server.readings.adapters.compare import ComparedHere, compared_here
 from server.readings.adapters.dials import DialCurve, curve_of
 from server.readings.adapters.fits import (
-    Expected,
     FitsHere,
-    Read,
     ShownFit,
     document_of,
-    expected_on,
     fits_here,
-    read_fit,
     shown_fit,
     stored_fit,
 )
-from server.readings.models import Sensor
+from server.readings.adapters.sockets import SocketAnswer, by_watts
+from server.readings.adapters.tables import WalkTable, walk_table
+from server.readings.adapters.taken import Expected, Read, expected_on, read_fit
+from server.readings.adapters.walks import ShownWalk, WalkRow, shown_walk, walk_file, walk_row
+from server.readings.models import Sensor, Walk
 from server.readings.schemas import (
     ChangeIn,
     ChangeOut,
+    ComparedHereOut,
     DialCurveOut,
     DialReadingsIn,
     ExpectedOut,
@@ -41,6 +45,14 @@ from server.readings.schemas import (
     KeptFitOut,
     SensorIn,
     SensorOut,
+    WalkEntriesIn,
+    WalkFileOut,
+    WalkOut,
+    WalkRowOut,
+    WalkTableIn,
+    WalkTableOut,
+    WattsIn,
+    WattsOut,
 )
 from server.runs.adapters.standing import standing_of
 from server.runs.models import Fit, Run
@@ -48,6 +60,7 @@ from server.runs.selectors import run_of
 
 router = Router(auth=django_auth)
 shown_by(Sensor, SensorOut.from_orm)
+shown_by(Walk, lambda walk: WalkRowOut.from_orm(walk_row(walk)))
 
 
 @router.get("/sensors", response={200: list[SensorOut], **PROBLEMS})
@@ -108,7 +121,7 @@ def try_fit(request: HttpRequest, run_id: int, payload: FitIn) -> ShownFit:
     """What readings make of a run's tent and lamps; nothing is kept."""
     run = _run(request, run_id)
     read = _read(run, payload)
-    return shown_fit(standing_of(run), read.kept, payload.height_cm, read.corrections, read.spots)
+    return shown_fit(standing_of(run), read.kept, payload.height_cm, read)
 
 
 @router.post("/runs/{int:run_id}/fits/expect", response={200: list[ExpectedOut], **PROBLEMS})
@@ -127,8 +140,72 @@ def keep_fit(
 ) -> Status[Fit]:
     """Keep what readings make of a run's tent and lamps, and plan by it."""
     run = _run(request, run_id)
+    walk = None if payload.walk is None else selectors.walk_of(run, payload.walk)
     document = document_of(_read(run, payload).kept)
-    return Status(201, services.keep_fit(run, document, payload.note, key_of(idempotency_key)))
+    key = key_of(idempotency_key)
+    return Status(201, services.keep_fit(run, document, payload.note, key, walk))
+
+
+@router.post("/runs/{int:run_id}/fits/compare", response={200: ComparedHereOut, **PROBLEMS})
+def compare(request: HttpRequest, run_id: int, payload: FitIn) -> ComparedHere:
+    """Readings beside the plan by the record, and beside a maker's map of the lamp."""
+    run = _run(request, run_id)
+    read = _read(run, payload)
+    makers = selectors.makers_map(run.owner, read.setting.lead.fixture_id)
+    return compared_here(read, makers)
+
+
+@router.post("/runs/{int:run_id}/watts", response={200: WattsOut, **PROBLEMS})
+def watts(request: HttpRequest, run_id: int, payload: WattsIn) -> SocketAnswer:
+    """What a meter at the plug says of the light, where there is no sensor."""
+    return by_watts(standing_of(_run(request, run_id)), **payload.model_dump())
+
+
+@router.get("/runs/{int:run_id}/walks", response={200: list[WalkRowOut], **PROBLEMS})
+def walks(request: HttpRequest, run_id: int) -> list[WalkRow]:
+    """The walks in a run's space, the newest first, those put away too."""
+    return [walk_row(walk) for walk in selectors.walks_of(_run(request, run_id))]
+
+
+@router.post("/runs/{int:run_id}/walks/table", response={200: WalkTableOut, **PROBLEMS})
+def read_walk_table(request: HttpRequest, run_id: int, payload: WalkTableIn) -> WalkTable:
+    """Read readings that come as a table; nothing is kept."""
+    return walk_table(standing_of(_run(request, run_id)), payload.model_dump())
+
+
+@router.post("/runs/{int:run_id}/walks/{uuid:walk}/entries", response={201: WalkRowOut, **PROBLEMS})
+def keep_entries(
+    request: HttpRequest, run_id: int, walk: UUID, payload: WalkEntriesIn
+) -> Status[WalkRow]:
+    """Keep what was done on a walk since it was last sent; each entry by its key once."""
+    entries = [entry.model_dump() for entry in payload.entries]
+    asked = payload.asked.model_dump()
+    return Status(201, walk_row(services.keep_entries(_run(request, run_id), walk, asked, entries)))
+
+
+@router.get("/runs/{int:run_id}/walks/{uuid:walk}", response={200: WalkOut, **PROBLEMS})
+def walk(request: HttpRequest, run_id: int, walk: UUID) -> ShownWalk:
+    """A walk with what was read."""
+    return shown_walk(selectors.walk_of(_run(request, run_id), walk))
+
+
+@router.get("/runs/{int:run_id}/walks/{uuid:walk}/table", response={200: WalkFileOut, **PROBLEMS})
+def walk_as_table(
+    request: HttpRequest, run_id: int, walk: UUID, kind: Literal["csv", "xlsx"] = "csv"
+) -> WalkFileOut:
+    """A walk as a map table, to keep or to give away."""
+    found = selectors.walk_of(_run(request, run_id), walk)
+    content = base64.b64encode(walk_file(found, kind)).decode()
+    return WalkFileOut(name=f"Walk {found.created_at:%Y-%m-%d}.{kind}", content=content)
+
+
+@router.put("/runs/{int:run_id}/walks/{uuid:walk}/aside", response={200: WalkRowOut, **CHANGES})
+def put_walk_away(
+    request: HttpRequest, run_id: int, walk: UUID, payload: RemovedIn, if_match: IfMatch = None
+) -> WalkRow:
+    """Put a walk away, or bring it back."""
+    found = selectors.walk_of(_run(request, run_id), walk)
+    return walk_row(services.put_walk_away(found, payload.removed, expected(if_match)))
 
 
 Height = Annotated[float | None, Field(ge=1, le=1000)]

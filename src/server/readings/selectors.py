@@ -1,11 +1,13 @@
-"""Reading sensors and fits."""
+"""Reading sensors, walks and fits."""
+
+from uuid import UUID
 
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from server.accounts.models import Grower
 from server.fixtures.models import LightMap
-from server.readings.models import Sensor
+from server.readings.models import Sensor, Walk
 from server.runs.models import Fit, FitChoice, Run
 
 
@@ -46,4 +48,22 @@ def map_of(grower: Grower, map_id: int) -> LightMap:
     """Return one of the grower's own maps, or answer 404."""
     rows = LightMap.objects.of(grower).filter(removed=False).select_related("fixture")
     found: LightMap = get_object_or_404(rows, pk=map_id)
+    return found
+
+
+def walks_of(run: Run) -> QuerySet[Walk]:
+    """Return the walks in a run's space, the newest first, those put away too."""
+    rows = Walk.objects.of(run.owner).filter(space=run.space_id)
+    return rows.prefetch_related("entries").order_by("-id")
+
+
+def walk_of(run: Run, key: UUID) -> Walk:
+    """Return one walk in a run's space, or answer 404."""
+    return get_object_or_404(walks_of(run), key=key)
+
+
+def makers_map(grower: Grower, fixture_id: int) -> LightMap | None:
+    """Return the map of a fixture that its maker gives, the newest of several."""
+    rows = LightMap.objects.of(grower).filter(fixture=fixture_id, origin="maker", removed=False)
+    found: LightMap | None = rows.select_related("fixture").order_by("-id").first()
     return found

@@ -1,4 +1,4 @@
-"""What can be done with sensors and fits."""
+"""What can be done with sensors, walks and fits."""
 
 from typing import Any
 from uuid import UUID
@@ -9,7 +9,7 @@ from server.accounts.models import Grower
 from server.common.problems import CanopyError
 from server.common.rows import Expected, held, keep
 from server.readings.adapters.sensors import check_sensor
-from server.readings.models import Sensor
+from server.readings.models import Sensor, Walk
 from server.runs.models import Fit, FitChoice, Run
 from server.spaces.models import Space
 
@@ -48,8 +48,14 @@ def put_sensor_away(sensor: Sensor, removed: bool, expected: Expected = None) ->
     return row
 
 
-def keep_fit(run: Run, document: dict[str, Any], note: str, key: UUID | None = None) -> Fit:
-    """Keep a fit of a run's space and plan by it from now on."""
+def keep_fit(
+    run: Run,
+    document: dict[str, Any],
+    note: str,
+    key: UUID | None = None,
+    walk: Walk | None = None,
+) -> Fit:
+    """Keep a fit of a run's space, made of a ``walk`` if of one, and plan by it from now on."""
     with transaction.atomic():
         space = Space.objects.select_for_update().get(pk=run.space_id)
         mine = Fit.objects.of(run.owner)
@@ -62,6 +68,8 @@ def keep_fit(run: Run, document: dict[str, Any], note: str, key: UUID | None = N
             owner=run.owner, space=space, document=document, note=note, key=key
         )
         choose_fit(run, fit)
+        if walk is not None:
+            planned_by(walk, fit)
     return fit
 
 
@@ -78,3 +86,50 @@ def choose_fit(run: Run, fit: Fit | None, key: UUID | None = None) -> None:
         if here.count() >= MOST_CHOICES:
             raise CanopyError("This was chosen too often; copy the plan to a space of its own.")
         FitChoice.objects.create(owner=run.owner, space_id=run.space_id, fit=fit, key=key)
+
+
+MOST_WALKS = 1000
+MOST_ENTRIES = 4000
+
+
+def keep_entries(run: Run, key: UUID, asked: dict[str, Any], entries: list[dict[str, Any]]) -> Walk:
+    """Keep what was done on a walk, in order; what is known by its key is kept once.
+
+    The first entries of a walk begin it.
+    """
+    with transaction.atomic():
+        walk: Walk
+        walk, begun = Walk.objects.of(run.owner).get_or_create(
+            key=key, defaults={"owner": run.owner, "run": run, "space_id": run.space_id}
+        )
+        if walk.space_id != run.space_id:
+            raise CanopyError("This walk was of another space; begin one of its own here.")
+        if begun and Walk.objects.of(run.owner).filter(space=run.space_id).count() > MOST_WALKS:
+            raise CanopyError(f"{MOST_WALKS} walks are the most one space can hold.")
+        known = set(walk.entries.values_list("key", flat=True))
+        if len(known) + len(entries) > MOST_ENTRIES:
+            raise CanopyError(f"{MOST_ENTRIES} entries are the most of one walk; begin another.")
+        last = walk.entries.filter(asked__isnull=False).order_by("-id").first()
+        changed = last is None or last.asked != asked
+        new = [values for values in entries if values["key"] not in known]
+        for values in new:
+            if values["key"] not in known:
+                walk.entries.create(**values, asked=asked if changed else None)
+                known.add(values["key"])
+                changed = False
+        if new:
+            keep(walk)
+    return walk
+
+
+def put_walk_away(walk: Walk, removed: bool, expected: Expected = None) -> Walk:
+    """Put a walk away, or bring it back."""
+    with held(walk, expected) as row:
+        keep(row, removed=removed)
+    return row
+
+
+def planned_by(walk: Walk, fit: Fit) -> None:
+    """Note that a fit was made of a walk."""
+    with held(walk) as row:
+        keep(row, fit=fit)

@@ -153,7 +153,7 @@ def test_workbooks_are_weighed_before_they_are_opened(part, find, put, monkeypat
         raise AssertionError("it was opened")
 
     content = with_part(part, find, put)
-    monkeypatch.setattr("canopy.formats.shelftable.load_workbook", opened)
+    monkeypatch.setattr("canopy.formats.workbook.load_workbook", opened)
     with pytest.raises(CanopyError, match=f"part {part} is too large"):
         read_shelf_xlsx(content)
 

@@ -77,6 +77,16 @@ export type Install = Schemas["InstallOut"];
 export type InstallStep = Schemas["StepOut"];
 export type StepName = InstallStep["name"];
 export type TickIn = Schemas["TickIn"];
+export type WalkAsked = Schemas["WalkAsked"];
+export type WalkEntry = Schemas["WalkEntryIn"];
+export type WalkRow = Schemas["WalkRowOut"];
+export type WalkKept = Schemas["WalkOut"];
+export type WalkTable = Schemas["WalkTableOut"];
+export type WalkTableIn = Schemas["WalkTableIn"];
+export type ComparedHere = Schemas["ComparedHereOut"];
+export type ByWatts = Schemas["WattsOut"];
+export type WattsIn = Schemas["WattsIn"];
+export type HandIn = Schemas["HandIn"];
 export type Device = Schemas["DeviceOut"];
 export type DeviceIn = Schemas["DeviceIn"];
 export type DeviceMade = Schemas["MadeOut"];
@@ -130,7 +140,7 @@ export class Refusal extends Error {
   }
 }
 
-const OFFLINE = "The server does not answer. What you typed is still here; try again in a moment.";
+export const OFFLINE = "The server does not answer. What you typed is still here; try again in a moment.";
 const MISTAKE =
   "Something went wrong on this page; what you typed is still here. Try again, or reload the page.";
 
@@ -199,12 +209,12 @@ export async function answer<T>(pending: Promise<Reply<T>>): Promise<T> {
   return data as T;
 }
 
-/** What a person is told of anything that was thrown. */
 /** Whether a request found no server. */
 export function unanswered(error: unknown): boolean {
   return error instanceof Refusal && error.status === 0 && error.message === OFFLINE;
 }
 
+/** What a person is told of anything that was thrown. */
 export function asRefusal(error: unknown): Refusal {
   return error instanceof Refusal ? error : new Refusal(0, MISTAKE);
 }

@@ -9,6 +9,7 @@ import {
   type DeviceIn,
   type DeviceMade,
   type Door,
+  type HandIn,
   type QuantityName,
   type Watched,
 } from "./client";
@@ -43,6 +44,11 @@ class Devices extends Rows<Device> {
         (device.fixture_id !== null && fixtures.includes(device.fixture_id)) ||
         (device.circuit_id !== null && device.circuit_id === circuitId),
     );
+  }
+
+  /** Carry the simulated light sensor to a spot; real ones are carried by hand. */
+  async carry(body: HandIn): Promise<boolean> {
+    return (await answer(client.POST("/api/devices/hand", { body }))).carried;
   }
 
   private at(id: number): { path: { device_id: number }; header: { "If-Match"?: string } } {

@@ -272,6 +272,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/devices/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Carry Sensor
+         * @description Take the simulated light sensor to a spot; real ones are carried.
+         */
+        post: operations["server_devices_api_carry_sensor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/devices/watch": {
         parameters: {
             query?: never;
@@ -972,6 +992,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/runs/{run_id}/fits/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare
+         * @description Readings beside the plan by the record, and beside a maker's map of the lamp.
+         */
+        post: operations["server_readings_api_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/runs/{run_id}/fits/expect": {
         parameters: {
             query?: never;
@@ -1026,6 +1066,146 @@ export interface paths {
         get: operations["server_readings_api_fit"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/walks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Walks
+         * @description The walks in a run's space, the newest first, those put away too.
+         */
+        get: operations["server_readings_api_walks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/walks/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Walk Table
+         * @description Read readings that come as a table; nothing is kept.
+         */
+        post: operations["server_readings_api_read_walk_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/walks/{walk}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Walk
+         * @description A walk with what was read.
+         */
+        get: operations["server_readings_api_walk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/walks/{walk}/aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Walk Away
+         * @description Put a walk away, or bring it back.
+         */
+        put: operations["server_readings_api_put_walk_away"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/walks/{walk}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Entries
+         * @description Keep what was done on a walk since it was last sent; each entry by its key once.
+         */
+        post: operations["server_readings_api_keep_entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/walks/{walk}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Walk As Table
+         * @description A walk as a map table, to keep or to give away.
+         */
+        get: operations["server_readings_api_walk_as_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/runs/{run_id}/watts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Watts
+         * @description What a meter at the plug says of the light, where there is no sensor.
+         */
+        post: operations["server_readings_api_watts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2309,6 +2489,32 @@ export interface components {
             dimmest: components["schemas"]["AsReadFigureOut"];
             mean: components["schemas"]["AsReadFigureOut"];
         };
+        /**
+         * BackgroundIn
+         * @description A look with the lamp off, and when it was taken.
+         */
+        BackgroundIn: {
+            /** At S */
+            at_s: number;
+            /** Shown */
+            shown: number;
+        };
+        /**
+         * BadCellOut
+         * @description A cell that could not be read, and why.
+         */
+        BadCellOut: {
+            /** Column */
+            column: string;
+            /** Line */
+            line: number;
+            /** Place */
+            place: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
         /** BenchIn */
         BenchIn: {
             /** Dial Pct */
@@ -2834,6 +3040,18 @@ export interface components {
             /** Y Cm */
             y_cm: number[];
         };
+        /**
+         * ComparedHereOut
+         * @description Readings beside the plan by the record, and a maker's map where one lamp was lit.
+         */
+        ComparedHereOut: {
+            /** Against */
+            against: components["schemas"]["ComparedOut"][];
+            /** Maker */
+            maker: string | null;
+            /** Spots */
+            spots: components["schemas"]["ComparedSpotOut"][];
+        };
         /** ComparedLampIn */
         ComparedLampIn: {
             /**
@@ -2844,6 +3062,46 @@ export interface components {
             count: 1 | 2 | 3 | 4;
             /** Fixture Id */
             fixture_id: number;
+        };
+        /**
+         * ComparedOut
+         * @description Readings over what was to be there: shares; the mean's 90 % range is the sensor's.
+         */
+        ComparedOut: {
+            /**
+             * Against
+             * @enum {string}
+             */
+            against: "plan" | "maker";
+            /** Blind */
+            blind: number;
+            /** High */
+            high: number;
+            line: components["schemas"]["SaidOut"];
+            /** Low */
+            low: number;
+            /** Mean Ratio */
+            mean_ratio: number;
+            /** Ratio */
+            ratio: (number | null)[];
+            /** There */
+            there: (number | null)[];
+        };
+        /**
+         * ComparedSpotOut
+         * @description A reading, put right.
+         */
+        ComparedSpotOut: {
+            /** Dial Pct */
+            dial_pct: number | null;
+            /** Height Cm */
+            height_cm: number;
+            /** Measured */
+            measured: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
         };
         /**
          * CopyIn
@@ -3437,8 +3695,11 @@ export interface components {
          * @description A walk under way: what was read so far, if anything, and all spots.
          */
         ExpectIn: {
+            /** Backgrounds */
+            backgrounds?: components["schemas"]["BackgroundIn"][];
             /**
              * Daylight
+             * @description it was there and was not read
              * @default false
              */
             daylight: boolean;
@@ -3493,6 +3754,22 @@ export interface components {
              * @description all that are to be read, so that the tent is prepared for them once
              */
             spots?: components["schemas"]["SpotIn"][];
+            /**
+             * Walk
+             * @description the walk they are of
+             */
+            walk?: string | null;
+            /**
+             * Watts
+             * @description at the plug while reading
+             */
+            watts?: number | null;
+            /**
+             * Zero
+             * @description what the sensor shows in the dark
+             * @default 0
+             */
+            zero: number;
         };
         /**
          * ExpectedOut
@@ -3559,8 +3836,11 @@ export interface components {
          * @description Readings of all lamps that follow the rail, or one of the grower's maps of a lamp here.
          */
         FitIn: {
+            /** Backgrounds */
+            backgrounds?: components["schemas"]["BackgroundIn"][];
             /**
              * Daylight
+             * @description it was there and was not read
              * @default false
              */
             daylight: boolean;
@@ -3610,6 +3890,22 @@ export interface components {
              * @description all that are to be read, so that the tent is prepared for them once
              */
             spots?: components["schemas"]["SpotIn"][];
+            /**
+             * Walk
+             * @description the walk they are of
+             */
+            walk?: string | null;
+            /**
+             * Watts
+             * @description at the plug while reading
+             */
+            watts?: number | null;
+            /**
+             * Zero
+             * @description what the sensor shows in the dark
+             * @default 0
+             */
+            zero: number;
         };
         /**
          * FitNamedOut
@@ -3648,6 +3944,11 @@ export interface components {
             high: number[][];
             /** Lamps */
             lamps: string[];
+            /**
+             * Leans
+             * @description which half is brighter, why, and what would tell
+             */
+            leans: components["schemas"]["SaidOut"][];
             /** Light Fraction */
             light_fraction: number;
             /** Low */
@@ -3655,6 +3956,11 @@ export interface components {
             mean: components["schemas"]["LightFigureOut"];
             next_brightest: components["schemas"]["NextReadingOut"];
             next_mean: components["schemas"]["NextReadingOut"];
+            /**
+             * Notes
+             * @description what daylight did meanwhile
+             */
+            notes: components["schemas"]["SaidOut"][];
             /** Open Now */
             open_now: string;
             /** Open Read */
@@ -3734,6 +4040,11 @@ export interface components {
             changed_since: boolean;
             /** Depth Cm */
             depth_cm: number;
+            /**
+             * Dials
+             * @description positions its dial is measured at; none without one
+             */
+            dials: number[];
             /** Fits */
             fits: components["schemas"]["FitRowOut"][];
             /** Height Cm */
@@ -4148,6 +4459,35 @@ export interface components {
             today: string;
             /** Version */
             version: number;
+        };
+        /**
+         * HandIn
+         * @description Where a simulated light sensor is held: in cm, the lamp above it, and how it is lit.
+         */
+        HandIn: {
+            /** Dial Pct */
+            dial_pct?: number | null;
+            /** Height Cm */
+            height_cm: number;
+            /**
+             * Lit
+             * @default true
+             */
+            lit: boolean;
+            /** Space Id */
+            space_id: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
+        /**
+         * HandOut
+         * @description Whether there was such a sensor.
+         */
+        HandOut: {
+            /** Carried */
+            carried: boolean;
         };
         /**
          * HangingOut
@@ -4988,6 +5328,18 @@ export interface components {
             per_m2: number;
         };
         /**
+         * MendedIn
+         * @description A cell of a table as it was corrected, by line and place from 1.
+         */
+        MendedIn: {
+            /** Line */
+            line: number;
+            /** Place */
+            place: number;
+            /** Text */
+            text: string;
+        };
+        /**
          * MentionOut
          * @description Places in the text, in UTF-16 units as browsers count them.
          */
@@ -5798,12 +6150,22 @@ export interface components {
          * @description One reading: where, how high the lamp hung above the sensor's plane, and what was shown.
          */
         ReadingIn: {
+            /**
+             * At S
+             * @default 0
+             */
+            at_s: number;
             /** Dial Pct */
             dial_pct?: number | null;
             /** Height Cm */
             height_cm: number;
             /** Reading */
             reading: number;
+            /**
+             * Unlit
+             * @description there with the lamp off, daylight alone
+             */
+            unlit?: number | null;
             /** X Cm */
             x_cm: number;
             /** Y Cm */
@@ -6670,9 +7032,11 @@ export interface components {
         };
         /**
          * SpotIn
-         * @description Where a reading is to be taken.
+         * @description Where a reading is to be taken; the dial as at the first where none is given.
          */
         SpotIn: {
+            /** Dial Pct */
+            dial_pct?: number | null;
             /** Height Cm */
             height_cm: number;
             /** X Cm */
@@ -6975,6 +7339,19 @@ export interface components {
             /** Troubles */
             troubles: components["schemas"]["TroubleOut"][];
         };
+        /** TableReadingOut */
+        TableReadingOut: {
+            /** Dial Pct */
+            dial_pct: number | null;
+            /** Height Cm */
+            height_cm: number;
+            /** Ppfd */
+            ppfd: number;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
         /**
          * TakenBackOut
          * @description What was taken back or made again, at which stage and group of lamps, and the plan now.
@@ -7206,6 +7583,261 @@ export interface components {
             well: boolean;
         };
         /**
+         * WalkAsked
+         * @description What is asked once on a walk.
+         */
+        WalkAsked: {
+            /**
+             * Cold
+             * @default false
+             */
+            cold: boolean;
+            /**
+             * Daylight
+             * @default none
+             * @enum {string}
+             */
+            daylight: "none" | "left" | "each" | "background";
+            /** Dial Pct */
+            dial_pct?: number | null;
+            /** Height Cm */
+            height_cm: number;
+            layout: components["schemas"]["WalkLayout"];
+            /** Left Out */
+            left_out?: ("factor" | "compared" | "lux" | "band")[];
+            /**
+             * Open Now
+             * @default
+             * @enum {string}
+             */
+            open_now: "" | "left" | "right" | "front" | "back";
+            /**
+             * Open Read
+             * @default
+             * @enum {string}
+             */
+            open_read: "" | "left" | "right" | "front" | "back";
+            /** Plane Cm */
+            plane_cm?: number | null;
+            /** Sensor Id */
+            sensor_id?: number | null;
+            /** Watts */
+            watts?: number | null;
+            /**
+             * Zero
+             * @default 0
+             */
+            zero: number;
+        };
+        /**
+         * WalkEntriesIn
+         * @description What was done on a walk since it was last sent, in order, and what was asked once.
+         */
+        WalkEntriesIn: {
+            asked: components["schemas"]["WalkAsked"];
+            /** Entries */
+            entries: components["schemas"]["WalkEntryIn"][];
+        };
+        /**
+         * WalkEntryIn
+         * @description One thing done on a walk, with a key of its own: sent twice it is kept once.
+         */
+        WalkEntryIn: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Dial Pct */
+            dial_pct?: number | null;
+            /** Height Cm */
+            height_cm: number;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Number */
+            number: number;
+            /** Shown */
+            shown?: number | null;
+            /** Spread */
+            spread?: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "read" | "left_out" | "taken_back" | "daylight";
+            /** Unlit */
+            unlit?: number | null;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
+        /**
+         * WalkFileOut
+         * @description A walk as a map table, base64.
+         */
+        WalkFileOut: {
+            /** Content */
+            content: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * WalkLayout
+         * @description Where is read: five spots, so many by so many, or the five at each of the dial's steps.
+         */
+        WalkLayout: {
+            /** Columns */
+            columns: number;
+            /** Dials */
+            dials: number[];
+            /** Edge Cm */
+            edge_cm: number;
+            /** Lift Cm */
+            lift_cm: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "five" | "nine" | "twenty-five" | "grid" | "steps" | "own";
+            /**
+             * Places
+             * @enum {string}
+             */
+            places: "cells" | "edges";
+            /** Rows */
+            rows: number;
+        };
+        /**
+         * WalkOut
+         * @description A walk with what was read; of each spot the latest.
+         */
+        WalkOut: {
+            asked: components["schemas"]["WalkAsked"];
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Fit Id */
+            fit_id: number | null;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Removed */
+            removed: boolean;
+            /** Spots */
+            spots: components["schemas"]["WalkSpotOut"][];
+            /** Version */
+            version: number;
+        };
+        /**
+         * WalkRowOut
+         * @description A walk, as lists show it; figures by the sensor, daylight off, where most was read.
+         */
+        WalkRowOut: {
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Dial Pct */
+            dial_pct: number | null;
+            /** Fit Id */
+            fit_id: number | null;
+            /** Height Cm */
+            height_cm: number | null;
+            /** Highest */
+            highest: number | null;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Lowest */
+            lowest: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Readings */
+            readings: number;
+            /** Removed */
+            removed: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * WalkSpotOut
+         * @description The latest of a spot.
+         */
+        WalkSpotOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Dial Pct */
+            dial_pct: number | null;
+            /** Height Cm */
+            height_cm: number;
+            /** Number */
+            number: number;
+            /** Shown */
+            shown: number | null;
+            /** Spread */
+            spread: number | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "read" | "left_out" | "daylight";
+            /** Unlit */
+            unlit: number | null;
+            /** X Cm */
+            x_cm: number;
+            /** Y Cm */
+            y_cm: number;
+        };
+        /**
+         * WalkTableIn
+         * @description Readings as a table: pasted text, or a file (CSV or XLSX) as base64.
+         */
+        WalkTableIn: {
+            /**
+             * Content
+             * @default
+             */
+            content: string;
+            /**
+             * Height Cm
+             * @description where the table has none
+             */
+            height_cm?: number | null;
+            /** Mended */
+            mended?: components["schemas"]["MendedIn"][];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+        };
+        /**
+         * WalkTableOut
+         * @description A table's readings, the cells to be mended, and how it was read.
+         */
+        WalkTableOut: {
+            /** Bad */
+            bad: components["schemas"]["BadCellOut"][];
+            /** Notes */
+            notes: string[];
+            /** Readings */
+            readings: components["schemas"]["TableReadingOut"][];
+        };
+        /**
          * WalkedOut
          * @description What the readings at one height say by themselves; ratios are nothing where they would be.
          */
@@ -7277,6 +7909,41 @@ export interface components {
             watts_at: string | null;
             /** Watts By */
             watts_by: string;
+        };
+        /**
+         * WattsIn
+         * @description What a meter at the plug shows with the lamps at a height and dial.
+         */
+        WattsIn: {
+            /** Dial Pct */
+            dial_pct: number;
+            /** Height Cm */
+            height_cm: number;
+            /** Stage Id */
+            stage_id: number;
+            /** Watts */
+            watts: number;
+        };
+        /**
+         * WattsOut
+         * @description What the lamps give by their watts: the mean, its 90 % range, and what it is enough for.
+         */
+        WattsOut: {
+            /** Change */
+            change: number;
+            /** Expected Watts */
+            expected_watts: number;
+            /** High */
+            high: number;
+            line: components["schemas"]["SaidOut"];
+            /** Low */
+            low: number;
+            /** Mean */
+            mean: number;
+            /** Planned Mean */
+            planned_mean: number;
+            /** Stages */
+            stages: components["schemas"]["StageVerdictOut"][];
         };
         /**
          * WayOut
@@ -8265,6 +8932,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DoorOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_devices_api_carry_sensor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandOut"];
                 };
             };
             /** @description Unauthorized */
@@ -11181,6 +11917,77 @@ export interface operations {
             };
         };
     };
+    server_readings_api_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedHereOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_readings_api_expect: {
         parameters: {
             query?: never;
@@ -11344,6 +12151,508 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_walks: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkRowOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_read_walk_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkTableIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkTableOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_walk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                walk: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_put_walk_away: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+                walk: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemovedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkRowOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_keep_entries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                walk: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkEntriesIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkRowOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_walk_as_table: {
+        parameters: {
+            query?: {
+                kind?: "csv" | "xlsx";
+            };
+            header?: never;
+            path: {
+                run_id: number;
+                walk: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkFileOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_readings_api_watts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WattsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WattsOut"];
                 };
             };
             /** @description Unauthorized */

@@ -4,6 +4,7 @@
   import { asRefusal } from "../api/client";
   import { garden } from "../api/garden.svelte";
   import { account } from "../api/grower.svelte";
+  import { outbox } from "../api/outbox.svelte";
   import { setGo } from "../parts/go";
   import { navigate } from "./routes";
   import Shell from "./Shell.svelte";
@@ -25,6 +26,13 @@
     }
   }
   void begin();
+
+  // what waits on this device is sent by whoever entered it, and by nobody else
+  const grower = $derived(account.grower?.name);
+  $effect(() => {
+    if (grower) outbox.open(grower);
+    else outbox.close();
+  });
 </script>
 
 {#if phase === "loading"}

@@ -11,6 +11,7 @@
   import { forget, unkept } from "../parts/form/drafts";
   import { attempt } from "../parts/notice.svelte";
   import GrowerMenu from "./GrowerMenu.svelte";
+  import OutboxMark from "./OutboxMark.svelte";
   import { PLACES, titleOf } from "./places";
   import { navigate, route } from "./routes";
   import Trouble from "./Trouble.svelte";
@@ -104,7 +105,7 @@
   </div>
   {#if menu}<GrowerMenu close={() => (menu = false)} />{/if}
 </header>
-<div class="print:hidden"><PlanStrip /></div>
+<div class="print:hidden"><OutboxMark /><PlanStrip /></div>
 <main id="place" class="px-4 pb-2" tabindex="-1">
   <Trouble {here}>{@render children()}</Trouble>
 </main>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { garden } from "../api/garden.svelte";
+  import { waitingHere } from "../api/waiting";
   import Field from "../parts/form/Field.svelte";
   import { newForm } from "../parts/form/form.svelte";
 
@@ -7,6 +8,7 @@
   let name = $state("");
   let password = $state("");
   const entering = newForm();
+  const waiting = waitingHere();
 
   async function enter(event: SubmitEvent): Promise<void> {
     event.preventDefault();
@@ -26,6 +28,12 @@
     </p>
   </div>
   <form class="bg-base-200 rounded-box grid gap-4 p-6" onsubmit={enter} novalidate>
+    {#each waiting as [grower, count] (grower)}
+      <p role="status">
+        {count === 1 ? "1 entry" : `${count} entries`} of {grower} wait on this device until {grower}
+        signs in.
+      </p>
+    {/each}
     <h2 class="text-xl font-semibold">{how === "sign-in" ? "Sign in" : "Make an account"}</h2>
     <Field label="Name" bind:value={name} autocomplete="username" name="name" />
     <Field

@@ -3,7 +3,8 @@
 import json
 from collections.abc import Iterable
 from datetime import date, datetime, time, timedelta
-from math import cos, pi
+from functools import lru_cache
+from math import cos, hypot, pi
 from zoneinfo import ZoneInfo
 
 from canopy.errors import CanopyError
@@ -13,6 +14,7 @@ from canopy.light.scene import scene_map
 from canopy.power.hourly import HourlyPrices
 from canopy.power.schedule import Switching
 from server.devices.adapters.planned import PlannedDay
+from server.devices.simulated.hand import Hand
 from server.devices.simulated.tent import Channel, Lamp, Truth
 from server.runs.adapters.standing import Standing
 
@@ -32,11 +34,57 @@ def true_lamp(run: Standing, planned: PlannedDay, truth: Truth) -> Lamp:
     return Lamp(fixture.watts, sorted(rows), ppfd)
 
 
+COSINE_AT = cos(pi / 3)
+
+
+@lru_cache(maxsize=256)
+def _shown_at(scene: str, lean: float) -> float:
+    """Return the light a scene gives at its point, times what a sensor leaning on it shows."""
+    found, _ = read_scene(scene)
+    return float(scene_map(found).ppfd_umol_m2_s[0]) * lean
+
+
+def light_in_hand(run: Standing, planned: PlannedDay, truth: Truth, hand: Hand) -> float:
+    """Return what a sensor in a hand shows at full light, but for its calibration and noise."""
+    spot = (hand.x_cm, hand.y_cm)
+    space = run.space
+    away = hypot(hand.x_cm - space.width_cm / 2, hand.y_cm - space.depth_cm / 2)
+    slant = 1 - hand.height_cm / hypot(hand.height_cm, away)
+    lean = 1 - truth.cosine_error * slant / (1 - COSINE_AT)
+    # the lamp is hung by the sensor's height, not by the tops
+    tops = min(planned.tops_cm, max(space.height_cm - hand.height_cm - 5, 0.0))
+    try:
+        scene = _scene(run, tops, hand.height_cm, truth, spot, truth.tilt_deg, truth.offset_x_cm)
+        return _shown_at(scene, lean)
+    except CanopyError:
+        return _shown_at(_scene(run, tops, hand.height_cm, truth, spot, 0.0, 0.0), lean)
+
+
 def _middle_ppfd(
     run: Standing, planned: PlannedDay, truth: Truth, tilt_deg: float, offset_x_cm: float
 ) -> float:
+    middle = run.space.width_cm / 2, run.space.depth_cm / 2
+    height = planned.height_cm
+    return _shown_at(
+        _scene(run, planned.tops_cm, height, truth, middle, tilt_deg, offset_x_cm), 1.0
+    )
+
+
+def _scene(
+    run: Standing,
+    tops_cm: float,
+    height_cm: float,
+    truth: Truth,
+    at: tuple[float, float],
+    tilt_deg: float,
+    offset_x_cm: float,
+) -> str:
+    """Return the tent as it truly is, as a scene: a part of the lamp at its right end is dark."""
     space, fixture = run.space, run.fixture
     x, y = space.width_cm / 2, space.depth_cm / 2
+    light = fixture.ppf_umol_s * truth.light_scale * truth.aged * (1 - truth.dead_share)
+    # what is dark at one end moves the rest's middle towards the other
+    offset_x_cm -= truth.dead_share * fixture.frame_x_cm / 2
     scene = {
         "format": "idle-canopy/scene",
         "version": 1,
@@ -50,23 +98,22 @@ def _middle_ppfd(
             },
             "ceiling_reflectance": 0.7,
             "canopy_reflectance": 0.1,
-            "canopy_cm": planned.tops_cm,
+            "canopy_cm": tops_cm,
         },
         "lamps": [
             {
-                "ppf_umol_s": fixture.ppf_umol_s * truth.light_scale,
+                "ppf_umol_s": light,
                 "x_cm": x + offset_x_cm,
                 "y_cm": y,
-                "height_cm": planned.height_cm,
+                "height_cm": height_cm,
                 "tilt_deg": tilt_deg,
                 "beam": {"cosine_power": fixture.cosine_power},
                 "layout": fixture.layout,
             }
         ],
-        "grid": {"at": [[x, y]]},
+        "grid": {"at": [list(at)]},
     }
-    found, _ = read_scene(json.dumps(scene))
-    return float(scene_map(found).ppfd_umol_m2_s[0])
+    return json.dumps(scene)
 
 
 def channels_of(windows: Iterable[Switching]) -> list[Channel]:

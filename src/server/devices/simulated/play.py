@@ -10,14 +10,21 @@ from django.conf import settings
 from django.db import close_old_connections
 from django.utils import timezone
 
+from server.common.problems import CanopyError
 from server.devices.adapters.messages import windows_of
 from server.devices.adapters.planned import PlannedDay, planned_day
-from server.devices.adapters.simulated import channels_of, day_prices, true_lamp
+from server.devices.adapters.simulated import (
+    channels_of,
+    day_prices,
+    light_in_hand,
+    true_lamp,
+)
 from server.devices.broker import Address
 from server.devices.models import Device
 from server.devices.services.standins import topic_of
 from server.devices.simulated import standins
 from server.devices.simulated.clock import FastClock
+from server.devices.simulated.hand import Hand, hands
 from server.devices.simulated.senders import HttpSender, MqttSender, Sender
 from server.devices.simulated.standins import Controller, StandIn
 from server.devices.simulated.tent import Channel, Tent, Truth
@@ -27,6 +34,8 @@ from server.runs.models import Run
 log = logging.getLogger(__name__)
 
 POST_EVERY_S = 5.0
+LOOK_EVERY_S = 1.0
+"""So often it turns, for whoever carries the light sensor."""
 HANG_EVERY_S = 600.0
 """How often the simulated lamp is hung and lit anew, as the plan of the day has it."""
 PRICES_EVERY_S = 3600.0
@@ -54,6 +63,9 @@ class Play:
         self.tent = Tent(true_lamp(standing_of(run), planned, Truth()), zone)
         self._weather(planned, speaking, began)
         self.tent.step(began)
+        self.planned = planned
+        self.hand: Hand | None = None
+        hands.play(run.space_id)
         self.devices: list[StandIn] = []
         self.feed: HttpSender | None = None
         kinds: dict[str, Callable[[Tent], list[standins.Read]]] = {
@@ -121,6 +133,30 @@ class Play:
             if isinstance(device, Controller):
                 device.obey(self.tent)
 
+    def carry(self) -> None:
+        """Show what the light sensor sees where it is held, each time this is asked."""
+        hand = hands.held(self.run.space_id)
+        lamp = self.tent.lamp
+        if hand is None:
+            self.hand, lamp.in_hand = None, None
+            return
+        if hand != self.hand:
+            close_old_connections()
+            try:
+                standing = standing_of(self.run)
+                light = light_in_hand(standing, self.planned, self.tent.truth, hand)
+            except CanopyError:
+                log.warning("nothing can be held there", exc_info=True)
+                return
+            _, share = lamp.shares(100.0 if hand.dial_pct is None else hand.dial_pct)
+            self.hand, lamp.in_hand = hand, light * share if hand.lit else 0.0
+        now = self.clock.time()
+        for device in self.devices:
+            if device.read is standins.light:
+                device.last = None
+                device.look(self.tent, now)
+                device.post()
+
     def send_prices(self) -> None:
         """Send what power costs yesterday, today and tomorrow."""
         if self.feed is None:
@@ -133,9 +169,13 @@ class Play:
     def go_on(self, stopped: Event) -> None:
         """Go on until this server stops."""
         hung = priced = time.monotonic()
-        turned = 0
-        while not stopped.wait(1.0 if turned < 1 else POST_EVERY_S):
+        turned, next_turn = 0, hung + LOOK_EVERY_S
+        while not stopped.wait(LOOK_EVERY_S):
             now = time.monotonic()
+            self.carry()
+            if now < next_turn:
+                continue
+            next_turn = now + POST_EVERY_S
             if turned == 1 or now - priced > PRICES_EVERY_S:
                 self.send_prices()
                 priced = now
@@ -150,10 +190,12 @@ class Play:
         close_old_connections()
         try:
             self.run.refresh_from_db()
-            lamp = true_lamp(standing_of(self.run), self._planned(), self.tent.truth)
+            self.planned = self._planned()
+            lamp = true_lamp(standing_of(self.run), self.planned, self.tent.truth)
         except Exception:
             log.warning("the simulated lamp stays as it hangs: the plan cannot be", exc_info=True)
         else:
+            lamp.in_hand = self.tent.lamp.in_hand
             self.tent.lamp = lamp
 
 

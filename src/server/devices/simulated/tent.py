@@ -17,7 +17,10 @@ class Truth:
     """What the grower does not know of the lamp, the lining, the sensor and the room."""
 
     # a lamp with some thousand hours behind it, in a lining that was wiped too often
-    light_scale: float = 0.93
+    light_scale: float = 0.97
+    aged: float = 0.96
+    # of its light, at the right end
+    dead_share: float = 0.04
     watts_scale: float = 1.02
     tilt_deg: float = 1.5
     offset_x_cm: float = 2.0
@@ -26,6 +29,8 @@ class Truth:
     )
     sensor_scale: float = 1.03
     sensor_noise: float = 0.012
+    # how much too little it shows of light that comes in at 60 degrees
+    cosine_error: float = 0.06
     meter_noise_w: float = 0.4
     room_c: float = 20.5
     room_swing_c: float = 1.8
@@ -64,6 +69,8 @@ class Lamp:
     dial: list[tuple[float, float, float]]
     """Position in per cent, share of the watts, share of the light."""
     ppfd_full: float
+    in_hand: float | None = None
+    """What a sensor that is carried would show now, were it true; none: it stands in its place."""
 
     def shares(self, output_pct: float) -> tuple[float, float]:
         """Return the shares of watts and light at an output; nothing below the lowest mark."""
@@ -179,5 +186,6 @@ class Tent:
 
     def read_ppfd(self) -> float:
         """Return what the light sensor shows."""
-        light = self.ppfd() * self.truth.sensor_scale
+        there = self.lamp.in_hand
+        light = (self.ppfd() if there is None else there) * self.truth.sensor_scale
         return round(light * (1 + self.chance.gauss(0, self.truth.sensor_noise)), 1)

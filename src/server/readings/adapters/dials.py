@@ -4,6 +4,7 @@ from typing import Any
 
 from canopy.measure.dialcurve import MOST_POSITIONS as MOST_POSITIONS
 from canopy.measure.dialcurve import MOST_SPOTS as MOST_SPOTS
+from canopy.measure.dialcurve import MOST_STEPS as MOST_STEPS
 from canopy.measure.dialcurve import DialCurve as DialCurve
 from canopy.measure.dialcurve import DialReading, dial_curve
 

@@ -1,4 +1,4 @@
-"""Readings taken for a run's space and lamps, to a fit; and what it says."""
+"""Fits that are kept, and what a fit says."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
@@ -7,297 +7,24 @@ from typing import Any
 
 import numpy as np
 
-from canopy.errors import CanopyError
 from canopy.formats.fitfile import natural
-from canopy.formats.keptfit import (
-    KeptFit,
-    KeptReading,
-    WhoseLamp,
-    kept_fit_document,
-    opened,
-    read_kept_fit,
-)
-from canopy.light.enclosure import Enclosure
-from canopy.light.lightmap import Grid
-from canopy.light.scene import Scene
-from canopy.light.sources import PlacedLamp
-from canopy.light.stands import Stand, raised
+from canopy.formats.keptfit import KeptFit, kept_fit_document, opened, read_kept_fit
 from canopy.measure.answer import FitAnswer, LightFigure, answer
-from canopy.measure.design import HIGHER_CM, NextReading
-from canopy.measure.fit import Quality
-from canopy.measure.learnt import Expected as Expected
-from canopy.measure.learnt import expected_at
+from canopy.measure.design import NextReading
+from canopy.measure.dialcurve import steps_to_read
 from canopy.measure.learnt import known_of as fit_known
-from canopy.measure.readings import MOST_READINGS as MOST_READINGS
-from canopy.measure.readings import SPOT_SD
 from canopy.measure.sensor import applied
 from canopy.measure.walked import Walked, enough_for, walked
 from canopy.words import Said
-from server.crops.adapters import canopy_reflectance, target_of
-from server.fixtures.adapters import Placement, lamp_at
-from server.fixtures.adapters.known import known_of, sensor_of
+from server.crops.adapters import target_of
 from server.fixtures.models import Fixture, LightMap
-from server.readings.adapters.sensors import (
-    ShownCorrection,
-    core_sensor,
-    corrections_for,
-    sensor_sd,
-    used_of,
-)
-from server.readings.models import Sensor
-from server.runs.adapters.lamps import HungFixture, follows, hung_lamp, measured_here
+from server.readings.adapters.sensors import ShownCorrection
+from server.readings.adapters.taken import Read, lit_lamps
+from server.runs.adapters.lamps import hung_lamp, measured_here
 from server.runs.adapters.learnt import same_tent
 from server.runs.adapters.planning import part_daylight, tall_box
 from server.runs.adapters.standing import Standing, whole_stage
 from server.runs.models import Fit
-from server.spaces.adapters import enclosure, stands_of
-
-GUESSED_FOOTPRINT = 0.08
-"""Of its side: a layout guessed from a frame."""
-
-ONE_POINT = Grid(1, 1)
-
-
-@dataclass(frozen=True)
-class Setting:
-    """The tent while it was read: box, the lamps that were lit, whose they are, and steps."""
-
-    box: Enclosure
-    lamps: tuple[PlacedLamp, ...]
-    hung: tuple[HungFixture, ...]
-    stands: tuple[Stand, ...]
-    lead: HungFixture
-
-
-def lit_lamps(run: Standing) -> list[HungFixture]:
-    """Return the lamps that are lit while readings are taken: those that follow the rail."""
-    return [lamp for lamp in run.lamps if follows(lamp, run.fixture) and not lamp.group]
-
-
-def _typed_setting(run: Standing, values: dict[str, Any], first_cm: float) -> Setting:
-    """Return the tent with all lamps lit that follow the rail."""
-    space, main = run.space, run.fixture
-    hung = lit_lamps(run)
-    plane = values["plane_cm"]
-    plane = space.pot_cm if plane is None else plane
-    floor = values["floor_reflectance"]
-    floor = canopy_reflectance(run.habit) if floor is None else floor
-    if plane >= space.height_cm:
-        raise CanopyError("The sensor cannot stand above the ceiling; check its level.", "plane_cm")
-    lowest = min(lamp.raise_cm for lamp in hung)
-    lamps = [
-        replace(hung_lamp(lamp, space, main).lamp, height_cm=first_cm + lamp.raise_cm - lowest)
-        for lamp in hung
-    ]
-    box = enclosure(space, plane, floor)
-    return Setting(box, tuple(lamps), tuple(hung), stands_of(space), hung[0])
-
-
-def _map_setting(run: Standing, light_map: LightMap, first_cm: float) -> Setting:
-    """Return the tent with the one lamp a map was read of, where it hung."""
-    space, fixture = run.space, light_map.fixture
-    if not measured_here(light_map, space):
-        raise CanopyError(
-            f"{light_map.name} was read in another tent: of another size, or lined otherwise. "
-            "A fit is for the tent it was read in.",
-            "map_id",
-        )
-    alike = [lamp for lamp in run.lamps if lamp.fixture_id == fixture.pk]
-    if not alike:
-        raise CanopyError(
-            f"No {fixture.name} hangs in this plan; choose a map of one of its lamps.", "map_id"
-        )
-    lead = alike[0] if len(alike) == 1 else replace(alike[0], piece=None)
-    height = min(light_map.height_cm, space.height_cm)
-    box = enclosure(space, space.height_cm - height, light_map.floor_reflectance)
-    place = Placement(
-        light_map.lamp_x_cm, light_map.lamp_y_cm, light_map.turn_deg, 0.0, lead.dark_bars
-    )
-    lamp = replace(lamp_at(fixture, place), height_cm=first_cm)
-    hung = replace(lead, x_cm=light_map.lamp_x_cm, y_cm=light_map.lamp_y_cm)
-    return Setting(box, (lamp,), (hung,), (), hung)
-
-
-def _rows(values: dict[str, Any], light_map: LightMap | None) -> list[dict[str, Any]]:
-    if (light_map is None) == (not values["rows"]):
-        raise CanopyError("Give readings, or choose a map of them; one of the two.", "rows")
-    if light_map is None:
-        return list(values["rows"])
-    if len(light_map.readings) > MOST_READINGS:
-        raise CanopyError(
-            f"{light_map.name} has {len(light_map.readings)} readings; a fit takes "
-            f"{MOST_READINGS} at most.",
-            "map_id",
-        )
-    return [
-        {
-            "x_cm": row["x_cm"],
-            "y_cm": row["y_cm"],
-            "height_cm": row["height_cm"],
-            "dial_pct": row["dial_pct"],
-            "reading": row["ppfd_umol_m2_s"],
-        }
-        for row in light_map.readings
-    ]
-
-
-def _at_edge(rows: list[dict[str, Any]], edge_cm: float | None, box: Enclosure) -> None:
-    """Put the outermost spots so far from the walls as they really were."""
-    if edge_cm is None:
-        return
-    for name, side in (("x_cm", box.width_cm), ("y_cm", box.depth_cm)):
-        if edge_cm * 2 >= side:
-            raise CanopyError("The spots cannot be as far from both walls.", "edge_cm")
-        least, most = min(row[name] for row in rows), max(row[name] for row in rows)
-        for row in rows:
-            if row[name] == least and least < side / 2:
-                row[name] = edge_cm
-            elif row[name] == most and most > side / 2:
-                row[name] = side - edge_cm
-
-
-def _light_of(setting: Setting, dial_pct: float | None, number: int) -> float:
-    dimmer = setting.lead.dimmer()
-    positions = dimmer.positions_pct()
-    dial = float(positions[-1]) if dial_pct is None else dial_pct
-    if not positions[0] <= dial <= positions[-1]:
-        raise CanopyError(
-            f"Reading {number}: this dial goes from {positions[0]:g} to {positions[-1]:g}.", "rows"
-        )
-    light = float(dimmer.light_fraction(dial))
-    if light <= 0:
-        raise CanopyError(f"Reading {number}: at dial {dial:g} the lamp gives no light.", "rows")
-    return light
-
-
-def _quality(setting: Setting, light_map: LightMap | None) -> Quality:
-    """Return how far what was noted can be trusted."""
-    known = [known_of(lamp.fixture, lamp.piece, light_map) for lamp in setting.hung]
-    sizes = [
-        max(lamp.fixture.frame_x_cm, lamp.fixture.frame_y_cm)
-        for lamp, own in zip(setting.hung, known)
-        if not own.footprint
-    ]
-    return Quality(
-        ppf_sd=max(own.ppf_sd for own in known),
-        footprint_sd_cm=GUESSED_FOOTPRINT * max(sizes, default=0.0),
-    )
-
-
-@dataclass(frozen=True)
-class Read:
-    """A fit as asked for: as it would be kept, and what can be put right of its readings."""
-
-    kept: KeptFit
-    corrections: list[ShownCorrection]
-    spots: tuple[tuple[float, float, float, float], ...] = ()
-
-
-def read_fit(
-    run: Standing,
-    values: dict[str, Any],
-    light_map: LightMap | None,
-    sensor: Sensor | None,
-    today: date,
-) -> Read:
-    """Return readings as a fit that can be kept.
-
-    Raises
-    ------
-    CanopyError
-        When they do not go with the tent, the lamps or the dial.
-    """
-    rows = [dict(row) for row in _rows(values, light_map)]
-    height = rows[0]["height_cm"]
-    setting = (
-        _typed_setting(run, values, height)
-        if light_map is None
-        else _map_setting(run, light_map, height)
-    )
-    _at_edge(rows, values["edge_cm"], setting.box)
-    own = core_sensor(sensor)
-    if sensor is None and light_map is not None:
-        own = replace(own, kind=sensor_of(light_map))
-    shown = corrections_for(own, setting.lead.fixture, values["left_out"])
-    read_on = values["read_on"] or today
-    if read_on > today:
-        raise CanopyError("That day is still to come.", "read_on")
-    above = 0.0 if sensor is None else sensor.height_cm
-
-    def levels(places: list[dict[str, Any]]) -> list[float]:
-        flat = np.array([(row["x_cm"], row["y_cm"], 0.0) for row in places]).reshape(-1, 3)
-        return [float(z) + above for z in raised(flat, setting.stands)[:, 2]]
-
-    kept = KeptFit(
-        scene=Scene(setting.box, setting.lamps, ONE_POINT, setting.stands),
-        whose=tuple(WhoseLamp(lamp.fixture_id, lamp.piece_id) for lamp in setting.hung),
-        readings=tuple(
-            KeptReading(
-                x_cm=row["x_cm"],
-                y_cm=row["y_cm"],
-                z_cm=level,
-                height_cm=row["height_cm"],
-                dial_pct=row["dial_pct"],
-                light_fraction=_light_of(setting, row["dial_pct"], i),
-                reading=row["reading"],
-            )
-            for i, (row, level) in enumerate(zip(rows, levels(rows)), 1)
-        ),
-        sensor=own.kind,
-        sensor_sd=sensor_sd(own, read_on, shown),
-        spot_sd=SPOT_SD,
-        corrections=used_of(shown),
-        daylight=values["daylight"],
-        open_read=values["open_read"],
-        open_now=values["open_now"],
-        read_on=read_on,
-        quality=_quality(setting, light_map),
-    )
-    spots = values["spots"]
-    return Read(
-        read_kept_fit(kept_fit_document(kept)),
-        shown,
-        tuple(
-            (spot["x_cm"], spot["y_cm"], level, spot["height_cm"])
-            for spot, level in zip(spots, levels(spots))
-            if spot["x_cm"] <= setting.box.width_cm
-            and spot["y_cm"] <= setting.box.depth_cm
-            and spot["height_cm"] <= max(row["height_cm"] for row in rows) + HIGHER_CM
-        ),
-    )
-
-
-UNREAD_SD = 30.0
-"""Of a reading nobody took: it teaches nothing."""
-
-
-def expected_on(
-    run: Standing, values: dict[str, Any], sensor: Sensor | None, today: date
-) -> list[Expected]:
-    """Return what the sensor will show at each spot of a walk, by what was read so far.
-
-    Raises
-    ------
-    CanopyError
-        When there are no spots, or they do not go with the tent.
-    """
-    if not values["spots"]:
-        raise CanopyError("Say which spots are to be read.", "spots")
-    blank = not values["rows"]
-    if blank:
-        first = values["spots"][0]
-        values = values | {"rows": [first | {"dial_pct": values["dial_pct"], "reading": 1.0}]}
-    read = read_fit(run, values, None, sensor, today)
-    if len(read.spots) < len(values["spots"]):
-        raise CanopyError("A spot lies outside the tent, or above its ceiling.", "spots")
-    taken = replace(read.kept.taken(), spots=read.spots)
-    if blank:
-        taken = replace(taken, spot_sd=UNREAD_SD)
-    factor = applied(read.kept.corrections)
-    return [
-        Expected(each.low / factor, each.middle / factor, each.high / factor)
-        for each in expected_at(taken)
-    ]
 
 
 def document_of(kept: KeptFit) -> dict[str, Any]:
@@ -344,6 +71,7 @@ class FitsHere:
     changed_since: bool
     maps: list[MapChoice]
     lamps: list[str]
+    dials: list[float]
     width_cm: float
     depth_cm: float
     height_cm: float
@@ -362,7 +90,7 @@ def fits_here(
     """Return the fits of a run's space and the maps of its lamps."""
     space, here = run.space, {lamp.fixture_id for lamp in run.lamps}
     kept = [read_kept_fit(fit.document) for fit in fits]
-    names = _names(run, kept)
+    names, lit = _names(run, kept), lit_lamps(run)
     return FitsHere(
         fits=[
             FitRow(
@@ -389,7 +117,8 @@ def fits_here(
             )
             for row in maps
         ],
-        lamps=[lamp.fixture.name for lamp in lit_lamps(run)],
+        lamps=[lamp.fixture.name for lamp in lit],
+        dials=list(steps_to_read(lit[0].dimmer())) if lit else [],
         width_cm=space.width_cm,
         depth_cm=space.depth_cm,
         height_cm=space.height_cm,
@@ -458,6 +187,8 @@ class ShownFit:
     corrections: list[ShownCorrection]
     parameters: list[Parameter]
     findings: list[ShownFinding]
+    leans: list[Said]
+    notes: list[Said]
     cannot_be: list[Said]
     residuals: list[ShownResidual]
     worst: int
@@ -479,7 +210,7 @@ class ShownFit:
     stages: list[StageVerdict]
 
 
-def _verdicts(run: Standing, mean: float) -> list[StageVerdict]:
+def verdicts(run: Standing, mean: float) -> list[StageVerdict]:
     """Return what a mean is enough for, stage by stage."""
     found = []
     for stage in run.stages:
@@ -491,21 +222,25 @@ def _verdicts(run: Standing, mean: float) -> list[StageVerdict]:
     return found
 
 
-def _walked(run: Standing, kept: KeptFit, height_light: float) -> Walked:
+def plugged_watts(run: Standing, kept: KeptFit, dial_pct: float | None) -> float | None:
+    """Return what the lamps that were read draw at a dial by their record, if they still hang."""
+    wanted = [whose.fixture for whose in kept.whose]
+    hung = [lamp for lamp in run.lamps if lamp.fixture_id in wanted][: len(wanted)]
+    if len(hung) != len(wanted):
+        return None
+    at = [lamp.dimmer() for lamp in hung]
+    return sum(
+        hung_lamp(lamp, run.space, run.fixture).watts
+        * float(dimmer.watts_fraction(dimmer.positions_pct()[-1] if dial_pct is None else dial_pct))
+        for lamp, dimmer in zip(hung, at)
+    )
+
+
+def _walked(run: Standing, kept: KeptFit, height_light: float, read_watts: float | None) -> Walked:
     """Return what the readings say by themselves."""
     factor = applied(kept.corrections)
     same = [row for row in kept.readings if row.light_fraction == height_light] or kept.readings
-    wanted = [whose.fixture for whose in kept.whose]
-    hung = [lamp for lamp in run.lamps if lamp.fixture_id in wanted][: len(wanted)]
-    watts: float | None = None
-    if len(hung) == len(wanted):
-        dial = same[0].dial_pct
-        at = [lamp.dimmer() for lamp in hung]
-        watts = sum(
-            hung_lamp(lamp, run.space, run.fixture).watts
-            * float(dimmer.watts_fraction(dimmer.positions_pct()[-1] if dial is None else dial))
-            for lamp, dimmer in zip(hung, at)
-        )
+    watts = plugged_watts(run, kept, same[0].dial_pct) if read_watts is None else read_watts
     box = kept.scene.box
     return walked(
         [(row.x_cm, row.y_cm, row.height_cm, row.reading * factor) for row in same],
@@ -534,14 +269,13 @@ def shown_fit(
     run: Standing,
     kept: KeptFit,
     height_cm: float | None,
-    corrections: list[ShownCorrection] | None = None,
-    spots: tuple[tuple[float, float, float, float], ...] = (),
+    read: Read | None = None,
 ) -> ShownFit:
     """Return what a fit says, at the height most was read at where none is asked for.
 
-    ``spots`` are all that are to be read, while a walk is under way.
+    ``read`` is how it was asked for, while a walk is under way.
     """
-    taken = replace(kept.taken(), spots=spots)
+    taken = kept.taken() if read is None else replace(kept.taken(), spots=read.spots)
     heights = np.array([row.height_cm for row in kept.readings])
     lights, times = np.unique([row.light_fraction for row in kept.readings], return_counts=True)
     common = float(lights[times.argmax()])
@@ -554,8 +288,9 @@ def shown_fit(
     known = fit_known(taken, box, kept.scene.lamps, kept.scene.stands)
     found = answer(known, height_cm, common)
     names = _names(run, [kept])
-    shown = corrections
-    if shown is None:
+    if read is not None:
+        shown = read.corrections
+    else:
         shown = [ShownCorrection(c.name, c.factor, c.sd, c.why, True) for c in kept.corrections]
     parameters = []
     for unknown in known.found.known:
@@ -576,6 +311,8 @@ def shown_fit(
         corrections=shown,
         parameters=parameters,
         findings=[ShownFinding(f.code, f.line, f.likelihood) for f in found.findings],
+        leans=list(found.leans),
+        notes=[] if read is None else list(read.notes),
         cannot_be=list(found.cannot_be),
         residuals=_residuals(kept, found),
         worst=found.worst,
@@ -590,8 +327,8 @@ def shown_fit(
         evenness=found.evenness,
         next_mean=found.next_mean,
         next_brightest=found.next_brightest,
-        walked=_walked(run, kept, common),
-        stages=_verdicts(run, found.mean.true.middle),
+        walked=_walked(run, kept, common, None if read is None else read.watts),
+        stages=verdicts(run, found.mean.true.middle),
     )
 
 

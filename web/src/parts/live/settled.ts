@@ -26,17 +26,23 @@ export function taken(before: Shown[], now: Shown): Shown[] {
   return [...before, now].filter((each) => each.at > now.at - LAST_MS);
 }
 
-/** What the last seconds come to; nothing without any. */
+function spreadOf(values: number[]): { mean: number; spread: number } {
+  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
+  const span = (Math.max(...values) - Math.min(...values)) / 2;
+  return { mean, spread: mean > 0 ? span / mean : span > 0 ? 1 : 0 };
+}
+
+/** What the last seconds come to; nothing without any.
+ *
+ * What agrees with the newest counts: a sensor that was carried here showed its way first.
+ */
 export function settled(shown: Shown[]): Settled | null {
   if (!shown.length) return null;
   const values = shown.map((each) => each.value);
-  const mean = values.reduce((sum, value) => sum + value, 0) / values.length;
-  const span = (Math.max(...values) - Math.min(...values)) / 2;
-  const spread = mean > 0 ? span / mean : span > 0 ? 1 : 0;
-  return {
-    mean,
-    spread,
-    steady: values.length >= FEWEST && spread <= STEADY,
-    count: values.length,
-  };
+  let from = values.length - 1;
+  while (from > 0 && spreadOf(values.slice(from - 1)).spread <= STEADY) from--;
+  const agree = values.slice(from);
+  const steady = agree.length >= FEWEST;
+  const counted = steady ? agree : values;
+  return { ...spreadOf(counted), steady, count: counted.length };
 }

@@ -2,12 +2,13 @@
   import { account } from "../../api/grower.svelte";
   import { sensors } from "../../api/readings.svelte";
   import type { FitsHere } from "../../api/client";
+  import Field from "../../parts/form/Field.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
   import { length } from "../../units/format";
   import { WALL_CHOICES } from "../../words/fits";
   import { LAYOUTS, named } from "./spots";
-  import type { Walk } from "./walk.svelte";
+  import type { DaylightHow, Walk } from "./walk.svelte";
 
   let { walk, here }: { walk: Walk; here: FitsHere } = $props();
 
@@ -16,6 +17,20 @@
     { value: 0, label: "a cheap quantum sensor" },
     ...sensors.present.map((sensor) => ({ value: sensor.id, label: sensor.name })),
   ]);
+  const DAYLIGHT: { value: DaylightHow; label: string }[] = [
+    { value: "none", label: "none: it is dark but for the lamp" },
+    { value: "each", label: "there: each spot lamp on, then off" },
+    { value: "background", label: "there: one look with the lamp off, again at the end" },
+    { value: "left", label: "there, and I cannot switch the lamp" },
+  ];
+  let x = $state<number>();
+  let y = $state<number>();
+  const MOST_STEPS = 12;
+  function dials(text: string): number[] {
+    const found = text.split(/[^0-9.]+/).map(Number);
+    const usable = found.filter((at) => Number.isFinite(at) && at > 0 && at <= 100);
+    return [...new Set(usable)].slice(0, MOST_STEPS);
+  }
   function set(change: Partial<Walk["asked"]>): void {
     walk.asked = { ...walk.asked, ...change };
     walk.changed();
@@ -29,7 +44,7 @@
       () => walk.layout.name,
       (name) => walk.lay(named(name, { ...walk.layout, name: walk.layout.name }))
     }
-    options={LAYOUTS}
+    options={here.dials.length > 1 ? LAYOUTS : LAYOUTS.filter((layout) => layout.value !== "steps")}
     hint={walk.count ? "Another choice begins the walk anew." : undefined}
   />
   {#if walk.layout.name === "grid"}
@@ -51,7 +66,28 @@
       />
     </div>
   {/if}
-  {#if walk.layout.name !== "five"}
+  {#if walk.layout.name === "steps"}
+    <Field
+      label="The dial's positions, one after another"
+      bind:value={
+        () => walk.layout.dials.join(" "),
+        (text) => walk.lay({ ...walk.layout, dials: dials(text) })
+      }
+      hint="The highest first; each is read at five spots."
+    />
+  {:else if walk.layout.name === "own"}
+    <div class="flex flex-wrap items-end gap-2 sm:col-span-2">
+      <div class="w-32"><Figure label="From the left" kind="length" bind:value={x} /></div>
+      <div class="w-32"><Figure label="From the front" kind="length" bind:value={y} /></div>
+      <button
+        class="btn bg-base-100 max-sm:min-h-11"
+        disabled={!(x !== undefined && x >= 0 && x <= walk.width) ||
+          !(y !== undefined && y >= 0 && y <= walk.depth)}
+        onclick={() => walk.add({ x_cm: x ?? 0, y_cm: y ?? 0, lift_cm: 0, dial_pct: null })}
+        >Add this spot</button
+      >
+    </div>
+  {:else if walk.layout.name !== "five"}
     <SelectField
       label="They stand"
       bind:value={() => walk.layout.places, (places) => walk.lay({ ...walk.layout, places })}
@@ -61,7 +97,7 @@
       ]}
     />
   {/if}
-  {#if walk.layout.places === "edges" || walk.layout.name === "five"}
+  {#if walk.layout.name !== "own" && walk.layout.places === "edges"}
     <Figure
       label="Outermost spots from the walls"
       kind="length"
@@ -86,6 +122,13 @@
     bind:value={() => asked.dial_pct ?? undefined, (v) => set({ dial_pct: v ?? null })}
     hint="Empty: at full."
   />
+  {#if walk.layout.name !== "steps"}
+    <Figure
+      label="Watts at the plug, if you have a meter"
+      unit="W"
+      bind:value={() => asked.watts ?? undefined, (v) => set({ watts: v && v > 0 ? v : null })}
+    />
+  {/if}
   <SelectField
     label="Read with"
     bind:value={() => asked.sensor_id ?? 0, (id) => set({ sensor_id: id || null })}
@@ -95,7 +138,7 @@
     label="It shows with the lamp off"
     unit="µmol"
     bind:value={() => asked.zero, (v) => set({ zero: Math.max(v ?? 0, 0) })}
-    hint="Taken off each reading; daylight too, if it stays the same."
+    hint="Taken off each reading, where daylight is not."
   />
   <SelectField
     label="While you read, the walls are"
@@ -114,13 +157,12 @@
     bind:value={() => asked.plane_cm ?? here.pot_cm, (cm) => set({ plane_cm: cm ?? null })}
     hint="Without plants the pots' rim, {length(here.pot_cm, account.unit)} here."
   />
-  <label class="flex min-h-11 items-center gap-2 self-end">
-    <input
-      type="checkbox"
-      class="checkbox"
-      checked={asked.daylight}
-      onchange={(event) => set({ daylight: event.currentTarget.checked })}
-    />
-    Daylight is there besides, and not taken off
-  </label>
+  <SelectField
+    label="Daylight while you read"
+    bind:value={() => asked.daylight, (daylight) => set({ daylight })}
+    options={DAYLIGHT}
+    hint={asked.daylight === "background"
+      ? "Its look stands for all spots: it is taken as even over the floor."
+      : undefined}
+  />
 </div>

@@ -49,6 +49,10 @@
       <span class="quiet">Belief {percent(finding.likelihood)}.</span>
     </p>
   {/each}
+  {#if found.leans.length}
+    <p class="finding">{found.leans.map((line) => worded(line, unit)).join(" ")}</p>
+  {/if}
+  {#each found.notes as line, i (i)}<p class="finding">{worded(line, unit)}</p>{/each}
   {#each found.cannot_be as line, i (i)}<p class="finding">{worded(line, unit)}</p>{/each}
   <table class="figures w-full">
     <thead>

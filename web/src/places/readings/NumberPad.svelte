@@ -7,8 +7,9 @@
     back: (() => void) | null;
     /** What is asked about a figure before it is kept; empty where nothing is. */
     doubt?: (value: number) => string;
+    skipLabel?: string;
   }
-  let { label, keep, skip, back, doubt = () => "" }: Props = $props();
+  let { label, keep, skip, back, doubt = () => "", skipLabel = "Leave it out" }: Props = $props();
 
   let text = $state("");
   let asked = $state("");
@@ -79,8 +80,7 @@
       disabled={!back}
       onclick={() => back?.()}>Back one</button
     >
-    <button type="button" class="btn bg-base-100 max-sm:min-h-12" onclick={skip}
-      >Leave it out</button
+    <button type="button" class="btn bg-base-100 max-sm:min-h-12" onclick={skip}>{skipLabel}</button
     >
   </div>
 </form>

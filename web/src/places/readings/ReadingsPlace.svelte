@@ -1,47 +1,35 @@
 <script lang="ts">
   import { untrack } from "svelte";
 
-  import {
-    answer,
-    asRefusal,
-    client,
-    type Expected,
-    type FitFound,
-    type NextReading,
-    unanswered,
-  } from "../../api/client";
+  import { answer, client, type FitFound, type NextReading, type WalkRow } from "../../api/client";
   import { devices } from "../../api/devices.svelte";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
-  import { fits, sensors } from "../../api/readings.svelte";
+  import { outbox } from "../../api/outbox.svelte";
+  import { fits, sensors, walks } from "../../api/readings.svelte";
   import { attempt, notice } from "../../parts/notice.svelte";
   import { getGo } from "../../parts/go";
-  import { hang, length } from "../../units/format";
+  import { hang } from "../../units/format";
   import { changeWords, rangeWords } from "../../words/fits";
   import Asked from "./Asked.svelte";
   import ChangeTried from "./ChangeTried.svelte";
-  import DeviceFill from "./DeviceFill.svelte";
+  import Compared from "./Compared.svelte";
+  import DialFound from "./DialFound.svelte";
   import FitHistory from "./FitHistory.svelte";
   import FitSaid from "./FitSaid.svelte";
-  import NumberPad from "./NumberPad.svelte";
-  import { slipWords } from "./slips";
   import Sensors from "./Sensors.svelte";
-  import WarmUp from "./WarmUp.svelte";
+  import { Trial } from "./trial.svelte";
   import WalkFloor from "./WalkFloor.svelte";
+  import WalkHistory from "./WalkHistory.svelte";
+  import WalkPad from "./WalkPad.svelte";
+  import WalkTable from "./WalkTable.svelte";
+  import WarmUp from "./WarmUp.svelte";
+  import WattsOnly from "./WattsOnly.svelte";
   import { type Walk, walkOf } from "./walk.svelte";
 
   const go = getGo();
-  const SETTLED_MS = 250;
-  const AGAIN_MS = 3000;
 
   let walk = $state.raw<Walk | null>(null);
-  /** What the walk makes of the tent so far. */
-  let found = $state.raw<FitFound | null>(null);
-  let refused = $state("");
-  let working = $state(false);
-  /** The server cannot be reached, as inside a lined tent; counted is how often it was asked. */
-  let away = $state(false);
-  let turns = $state(0);
   let keeping = $state(false);
   /** A fit that is kept and looked at. */
   let seen = $state.raw<{ id: number; found: FitFound } | null>(null);
@@ -56,18 +44,30 @@
     garden.space ? devices.in(garden.space.id, [garden.fixture?.id ?? 0], null) : [],
   );
   const maps = $derived(here?.maps.filter((map) => map.here) ?? []);
+  const body = $derived(mapId === null ? (walk?.body ?? null) : fitOfMap(mapId));
+  const trial = new Trial(
+    () => run?.id,
+    () => body,
+  );
 
   $effect(() => {
     const id = run?.id;
     if (id === undefined) return;
     untrack(() => {
       walk = null;
-      found = seen = inUse = null;
+      seen = inUse = null;
       void attempt(async () => {
-        const [, now] = await Promise.all([sensors.load(), fits.load(id)]);
+        const [, now] = await Promise.all([sensors.load(), fits.load(id), walks.load(id)]);
         const space = garden.space;
         if (!space) return;
-        const made = walkOf(account.grower?.name ?? "", space.id, now.width_cm, now.depth_cm);
+        const grower = account.grower?.name ?? "";
+        const made = walkOf(grower, space.id, now.width_cm, now.depth_cm, (key, asked, entry) =>
+          walks.enter(id, key, asked, entry),
+        );
+        made.layout = {
+          ...made.layout,
+          dials: made.layout.dials.length ? made.layout.dials : now.dials,
+        };
         if (!made.resumed) await asPlanned(id, made);
         walk = made;
       });
@@ -106,47 +106,13 @@
     });
   });
 
-  // what was read so far is tried as it stands, once the typing rests
-  $effect(() => {
-    const runId = run?.id;
-    const body = mapId === null ? walk?.body : { ...fitOfMap(mapId) };
-    if (runId === undefined || !body || (!body.rows?.length && mapId === null)) {
-      found = null;
-      refused = "";
-      return;
-    }
-    void turns;
-    const asked = new AbortController();
-    let again: ReturnType<typeof setTimeout> | undefined;
-    const wait = setTimeout(() => {
-      working = true;
-      fits
-        .trial(runId, body, asked.signal)
-        .then((told) => {
-          [found, refused, away] = [told, "", false];
-        })
-        .catch((error: unknown) => {
-          if (asked.signal.aborted) return;
-          if (unanswered(error)) {
-            // no signal: what was found stays, and is asked for again by and by
-            away = true;
-            again = setTimeout(() => turns++, AGAIN_MS);
-          } else [found, refused, away] = [null, asRefusal(error).message, false];
-        })
-        .finally(() => {
-          if (!asked.signal.aborted) working = false;
-        });
-    }, SETTLED_MS);
-    return () => {
-      clearTimeout(wait);
-      clearTimeout(again);
-      asked.abort();
-    };
-  });
-
-  function fitOfMap(id: number): NonNullable<Walk["body"]> {
-    const { asked } = walk ?? { asked: null };
+  function fitOfMap(id: number): Walk["body"] {
+    const asked = walk?.asked;
     return {
+      zero: 0,
+      backgrounds: [],
+      watts: null,
+      walk: null,
       rows: [],
       spots: [],
       map_id: id,
@@ -155,7 +121,7 @@
       plane_cm: null,
       floor_reflectance: null,
       edge_cm: null,
-      daylight: asked?.daylight ?? false,
+      daylight: asked?.daylight === "left",
       open_read: asked?.open_read ?? "",
       open_now: asked?.open_now ?? "",
       read_on: null,
@@ -167,9 +133,13 @@
   async function keep(): Promise<void> {
     if (!run || !walk) return;
     const [id, key] = [run.id, walk.key];
-    const body = mapId === null ? walk.body : fitOfMap(mapId);
+    // a walk whose readings the server has all goes with its fit
+    const mine = mapId === null ? { ...walk.body, walk: walk.id } : fitOfMap(mapId);
     keeping = true;
-    const kept = await attempt(() => fits.keep(id, body, key));
+    const kept = await attempt(async () => {
+      await fits.keep(id, mine, key);
+      await walks.load(id);
+    });
     keeping = false;
     if (!kept) return;
     if (mapId === null) walk.clear();
@@ -201,37 +171,19 @@
       x_cm: next.x_cm,
       y_cm: next.y_cm,
       lift_cm: next.height_cm - walk.asked.height_cm,
+      dial_pct: null,
     });
   }
 
-  /** What the server expects at each spot; as it was told last, where there is no signal. */
-  let expected = $state.raw<Expected[]>([]);
-  $effect(() => {
-    const runId = run?.id;
-    const body = walk?.body;
-    if (runId === undefined || !body || mapId !== null) return;
-    const asked = new AbortController();
-    const dial_pct = walk?.asked.dial_pct ?? null;
-    const wait = setTimeout(() => {
-      fits
-        .expected(runId, { ...body, dial_pct }, asked.signal)
-        .then((told) => (expected = told))
-        .catch(() => {
-          // without an answer nothing is asked about a figure
-        });
-    }, SETTLED_MS);
-    return () => {
-      clearTimeout(wait);
-      asked.abort();
-    };
-  });
-
-  /** What cannot be a reading of this tent is asked about before it is kept. */
-  function doubt(value: number): string {
-    if (!walk?.spot) return "";
-    const zero = walk.asked.zero;
-    const read = walk.read.map((each) => (typeof each === "number" ? each - zero : each));
-    return slipWords(value - zero, walk.at, expected, read, walk.spots);
+  async function takeUp(row: WalkRow): Promise<void> {
+    if (!run || !walk) return;
+    const [id, mine] = [run.id, walk];
+    const before = mine.count ? mine.state() : null;
+    await attempt(async () => {
+      mine.load(await walks.one(id, row.key));
+      mapId = null;
+      notice.say("The walk is taken up again.", before && (() => mine.restore(before)));
+    });
   }
 
   const headline = $derived.by(() => {
@@ -269,19 +221,6 @@
       aria-label="The walk"
     >
       {#if mapId === null}
-        <div class="flex flex-wrap items-baseline justify-between gap-2">
-          <h2 class="font-semibold">
-            {#if current.spot}
-              {length(current.spot.x_cm, unit)} from the left, {length(current.spot.y_cm, unit)} from
-              the front{current.spot.lift_cm
-                ? `, lamp raised to ${hang(current.asked.height_cm + current.spot.lift_cm, unit)}`
-                : ""}
-            {:else}
-              All spots read
-            {/if}
-          </h2>
-          <span class="quiet">{current.left} left</span>
-        </div>
         <p class="quiet text-sm">
           Lamp{here.lamps.length > 1 ? "s" : ""} at {hang(current.asked.height_cm, unit)} above the sensor,
           {current.asked.dial_pct === null ? "at full" : `dial at ${current.asked.dial_pct}`}{here
@@ -298,31 +237,25 @@
           width_cm={current.width}
           depth_cm={current.depth}
           spots={current.spots}
-          read={current.read}
+          read={current.read.map((each) => (each ? current.net(each) : each))}
           at={current.at}
           {unit}
-          {found}
+          found={trial.found}
           go={(at) => current.go(at)}
         />
-        {#if current.spot}
-          <NumberPad
-            label="Reading at spot {current.at + 1}"
-            keep={(value) => current.take(value)}
-            skip={() => current.take(null)}
-            back={current.at > 0 ? () => current.back() : null}
-            {doubt}
-          />
-          <DeviceFill
-            here={near}
-            lux={sensors.of(current.asked.sensor_id)?.kind === "lux"}
-            at={current.at}
-            take={(value) => current.take(value)}
-          />
-        {/if}
-        {#if away}
+        <WalkPad
+          walk={current}
+          {unit}
+          spaceId={garden.space?.id ?? 0}
+          {near}
+          lux={sensors.of(current.asked.sensor_id)?.kind === "lux"}
+          expected={trial.expected}
+        />
+        {#if trial.away || outbox.away}
           <p class="quiet text-sm" role="status">
-            No signal: {current.count} reading{current.count === 1 ? "" : "s"} kept on this device. Walk
-            on; they are worked out as soon as the server answers.
+            No signal: {current.count} reading{current.count === 1 ? "" : "s"} kept on this device{outbox.waiting
+              ? `, ${outbox.waiting} still to be sent`
+              : ""}. Walk on; they are worked out as soon as the server answers.
           </p>
         {/if}
         {#if current.count}
@@ -330,10 +263,10 @@
             <button
               class="btn btn-sm btn-ghost max-sm:min-h-11"
               onclick={() => {
-                const [read, own, at] = [[...current.read], [...current.own], current.at];
+                const before = current.state();
                 current.clear();
-                notice.say("The walk begins anew.", () => current.restore(read, own, at));
-              }}>Begin the walk anew</button
+                notice.say("Another walk begins.", () => current.restore(before));
+              }}>Begin another walk</button
             >
           </div>
         {/if}
@@ -354,20 +287,22 @@
       {/if}
     </section>
     <div class="grid grid-cols-[minmax(0,1fr)] gap-4">
-      {#if refused}<p class="text-error" role="alert">{refused}</p>{/if}
-      {#if found}
+      {#if trial.refused}<p class="text-error" role="alert">{trial.refused}</p>{/if}
+      {#if trial.found && body}
         <section class="bg-base-200 rounded-box grid gap-3 p-4" aria-label="What the readings say">
-          <FitSaid {found} add={mapId === null ? add : undefined} {correct} />
+          <FitSaid found={trial.found} add={mapId === null ? add : undefined} {correct} />
+          <Compared runId={run.id} {body} />
           <div class="flex flex-wrap items-center gap-3">
             <button
               class="btn btn-primary max-sm:min-h-11"
-              disabled={keeping || away}
+              disabled={keeping || trial.away || (mapId === null && outbox.waiting > 0)}
               onclick={keep}>Plan by these readings</button
             >
-            {#if keeping || working}<span class="quiet" role="status">Working it out…</span>{/if}
+            {#if keeping || trial.working}<span class="quiet" role="status">Working it out…</span
+              >{/if}
           </div>
         </section>
-      {:else if working}
+      {:else if trial.working}
         <p role="status">Working out what the readings say; the first time takes a few seconds…</p>
       {/if}
       {#if seen}
@@ -375,7 +310,27 @@
           <FitSaid found={seen.found} />
         </section>
       {/if}
+      {#if current.layout.name === "steps"}<DialFound walk={current} />{/if}
       <FitHistory runId={run.id} {here} seen={seen?.id ?? null} {see} />
+      <WalkHistory runId={run.id} now={current.id} {takeUp} />
+      <WalkTable
+        runId={run.id}
+        height_cm={current.asked.height_cm}
+        take={(readings) => {
+          const before = current.state();
+          current.fill(readings);
+          mapId = null;
+          notice.say("The table is taken as a walk.", () => current.restore(before));
+        }}
+      />
+      {#if garden.stageId !== null}
+        <WattsOnly
+          runId={run.id}
+          stageId={garden.stageId}
+          height_cm={current.asked.height_cm}
+          dial_pct={current.asked.dial_pct ?? 100}
+        />
+      {/if}
       <Sensors />
       <ChangeTried />
     </div>

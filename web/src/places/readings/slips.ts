@@ -9,6 +9,12 @@ const fits = (value: number, at: Expected | undefined): boolean =>
 /** A hand's error, as a share: two readings of one spot may differ by so much. */
 const HAND = 0.02;
 
+/** What is asked where a spot is brighter with the lamp off than on. */
+export function brighterUnlit(lit: number, unlit: number): string {
+  if (unlit <= lit * (1 + HAND)) return "";
+  return `${Math.round(unlit)} with the lamp off, ${Math.round(lit)} with it on: are the two swapped, or did a cloud pass?`;
+}
+
 /** What is asked about a figure before it is kept; nothing where it may well be. */
 export function slipWords(
   value: number,
@@ -24,6 +30,7 @@ export function slipWords(
     (each, i) =>
       each.x_cm === spot.x_cm &&
       each.y_cm === spot.y_cm &&
+      each.dial_pct === spot.dial_pct &&
       each.lift_cm < spot.lift_cm &&
       typeof read[i] === "number",
   );

@@ -5,9 +5,11 @@ export interface Spot {
   y_cm: number;
   /** How much higher than at first the lamp hangs. */
   lift_cm: number;
+  /** Where the dial stands there; null: as on the whole walk. */
+  dial_pct: number | null;
 }
 
-export type LayoutName = "five" | "nine" | "twenty-five" | "grid";
+export type LayoutName = "five" | "nine" | "twenty-five" | "grid" | "steps" | "own";
 
 export interface Layout {
   name: LayoutName;
@@ -19,6 +21,8 @@ export interface Layout {
   edge_cm: number;
   /** The middle is read once more with the lamp so much higher; 0: not. */
   lift_cm: number;
+  /** The dial's positions that are gone through. */
+  dials: number[];
 }
 
 export const LAYOUTS: { value: LayoutName; label: string }[] = [
@@ -26,6 +30,8 @@ export const LAYOUTS: { value: LayoutName; label: string }[] = [
   { value: "nine", label: "3 × 3" },
   { value: "twenty-five", label: "5 × 5" },
   { value: "grid", label: "Rows of my own" },
+  { value: "own", label: "Spots of my own" },
+  { value: "steps", label: "Middle and corners, through the dial's steps" },
 ];
 
 export const EDGE_CM = 8;
@@ -38,11 +44,14 @@ export const FIVE: Layout = {
   places: "edges",
   edge_cm: EDGE_CM,
   lift_cm: LIFT_CM,
+  dials: [],
 };
 
 /** A layout by its name, as the rest was chosen before. */
 export function named(name: LayoutName, before: Layout): Layout {
-  if (name === "five") return { ...FIVE, lift_cm: before.lift_cm };
+  const { dials } = before;
+  if (name === "five") return { ...FIVE, dials };
+  if (name === "steps" || name === "own") return { ...FIVE, name, lift_cm: 0, dials };
   const side = name === "nine" ? 3 : name === "twenty-five" ? 5 : before.columns;
   const rows = name === "grid" ? before.rows : side;
   return { ...before, name, columns: side, rows, lift_cm: 0 };
@@ -58,9 +67,19 @@ function along(side: number, count: number, layout: Layout): number[] {
 
 /** The spots of a layout, in the order they are walked: to and fro, from the front. */
 export function spotsOf(layout: Layout, width: number, depth: number): Spot[] {
+  if (layout.name === "own") return [];
+  if (layout.name === "steps") {
+    const five = spotsOf({ ...layout, name: "five", lift_cm: 0 }, width, depth);
+    return layout.dials.flatMap((dial_pct) => five.map((spot) => ({ ...spot, dial_pct })));
+  }
   const xs = along(width, layout.columns, layout);
   const ys = along(depth, layout.rows, layout);
-  const spot = (x: number, y: number): Spot => ({ x_cm: x, y_cm: y, lift_cm: 0 });
+  const spot = (x: number, y: number): Spot => ({
+    x_cm: x,
+    y_cm: y,
+    lift_cm: 0,
+    dial_pct: null,
+  });
   const middle = spot(width / 2, depth / 2);
   const first =
     layout.name === "five"
