@@ -8,6 +8,7 @@ import time
 from collections import Counter
 from importlib import import_module
 from pathlib import Path
+from uuid import UUID
 
 import pytest
 import schemathesis
@@ -16,6 +17,7 @@ from hypothesis import strategies as st
 
 from benchmarks.__main__ import PARTS
 from server.config.api import api
+from tests.server.sent import WALK
 
 ROOT = Path(__file__).parents[2]
 SNAPSHOT = ROOT / "tests" / "contracts" / "openapi.json"
@@ -147,7 +149,14 @@ def rows_of(client):
         {"name": "Disc", "kind": "quantum"},
         content_type="application/json",
     )
+    walk = str(UUID(int=7))
+    client.post(
+        f"/api/readings/runs/{run['id']}/walks/{walk}/entries",
+        WALK,
+        content_type="application/json",
+    )
     return {
+        "walk": walk,
         "fit_id": fit.json()["id"],
         "sensor_id": sensor.json()["id"],
         "device_id": device.json()["device"]["id"],

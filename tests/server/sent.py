@@ -2,6 +2,7 @@
 
 import base64
 from pathlib import Path
+from uuid import UUID
 
 from server.crops.schemas import CropIn
 from server.fixtures.schemas import FixtureIn
@@ -44,3 +45,34 @@ def run_body(run, **changes):
 
 def encoded(text):
     return base64.b64encode(text if isinstance(text, bytes) else text.encode()).decode()
+
+
+FIVE = {
+    "name": "five",
+    "columns": 3,
+    "rows": 3,
+    "places": "edges",
+    "edge_cm": 8,
+    "lift_cm": 20,
+    "dials": [],
+}
+ASKED = {"layout": FIVE, "height_cm": 45, "dial_pct": 70}
+
+
+def entry(key, number=0, shown=400.0, at="2026-11-20T10:00:00Z", **more):
+    """One entry of a walk: a spot that was read."""
+    return {
+        "key": str(UUID(int=key)),
+        "number": number,
+        "state": "read",
+        "x_cm": 20.0 + 10 * number,
+        "y_cm": 45.0,
+        "height_cm": 45.0,
+        "dial_pct": 70.0,
+        "shown": shown,
+        "at": at,
+        **more,
+    }
+
+
+WALK = {"asked": ASKED, "entries": [entry(1)]}

@@ -9,6 +9,7 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.spatial import KDTree
 
 from canopy.crop.photoperiod import timer_hours
 from canopy.crop.targets import StageTarget
@@ -19,6 +20,7 @@ from canopy.light.lightmap import (
     capture,
     capture_bound,
     map_statistics,
+    share_inside,
 )
 from canopy.quantities import DLI_PER_UMOL_HOUR
 from canopy.words import Said
@@ -43,7 +45,7 @@ def nearest_shares(places_cm: Array, width_cm: float, depth_cm: float) -> Array:
     y = (np.arange(RASTER) + 0.5) * depth_cm / RASTER
     floor = np.stack(np.meshgrid(x, y), axis=-1).reshape(-1, 2)
     spots, which, alike = np.unique(places_cm, axis=0, return_inverse=True, return_counts=True)
-    nearest = ((floor[:, None, :] - spots[None, :, :]) ** 2).sum(axis=2).argmin(axis=1)
+    nearest = KDTree(spots).query(floor)[1]
     shares = np.bincount(nearest, minlength=len(spots)) / len(floor)
     result: Array = (shares / alike)[np.ravel(which)]
     return result
@@ -66,6 +68,12 @@ class Walked:
     captured: float | None
     bound: float
     wrong: Said | None
+    ppfd: Array
+    shares: Array
+
+    def inside(self, low: float, high: float) -> float:
+        """Return the share of the floor that lies nearest to readings between two PPFD."""
+        return share_inside(self.ppfd, self.shares, low, high)
 
 
 def walked(
@@ -104,6 +112,8 @@ def walked(
         captured=captured,
         bound=capture_bound(canopy_reflectance),
         wrong=beyond_bound(captured, canopy_reflectance),
+        ppfd=here[:, 3],
+        shares=shares,
     )
 
 
@@ -112,11 +122,14 @@ class Enough:
     """What a mean is enough for at a stage: for how long it has to be on, and what that gives.
 
     ``short``: not even the longest day reaches the band; ``much``: the shortest passes it.
+    ``ppfd_low`` and ``ppfd_high`` are the band as PPFD at those hours.
     """
 
     verdict: Literal["enough", "short", "much"]
     hours: float
     dli: float
+    ppfd_low: float
+    ppfd_high: float
 
 
 def enough_for(mean: float, target: StageTarget, timer_step_min: int, other_dli: float) -> Enough:
@@ -133,8 +146,13 @@ def enough_for(mean: float, target: StageTarget, timer_step_min: int, other_dli:
     hours = timer_hours(target.hours_low, target.longest_day_h, timer_step_min)
     dli = mean * hours * DLI_PER_UMOL_HOUR + other_dli
     reached = np.flatnonzero(dli >= target.dli_low * (1 - 1e-9))
-    if not len(reached):
-        return Enough("short", float(hours[-1]), float(dli[-1]))
-    at = int(reached[0])
+    at = int(reached[0]) if len(reached) else -1
     inside = dli[at] <= target.dli_high * (1 + 1e-9)
-    return Enough("enough" if inside else "much", float(hours[at]), float(dli[at]))
+    per_umol = float(hours[at]) * DLI_PER_UMOL_HOUR
+    return Enough(
+        "short" if not len(reached) else "enough" if inside else "much",
+        float(hours[at]),
+        float(dli[at]),
+        max(target.dli_low - other_dli, 0.0) / per_umol,
+        max(target.dli_high - other_dli, 0.0) / per_umol,
+    )

@@ -1,11 +1,11 @@
 """What readings exchange."""
 
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 from uuid import UUID
 
 from ninja import Schema
-from pydantic import Field, StringConstraints
+from pydantic import AwareDatetime, Field, StringConstraints, model_validator
 
 from server.common.schemas import Id, Name, SaidOut, Strict
 from server.fixtures.schemas import MapStatisticsOut
@@ -233,6 +233,7 @@ class StageVerdictOut(Schema):
     dli: float
     dli_low: float
     dli_high: float
+    inside: float | None = Field(description="share of what was read that lies in the band then")
 
 
 class FitOut(Schema):
@@ -371,7 +372,13 @@ class WalkEntryIn(Strict):
     shown: Light | None = None
     unlit: Light | None = None
     spread: float | None = Field(None, ge=0, le=10)
-    at: datetime
+    at: AwareDatetime
+
+    @model_validator(mode="after")
+    def _has_a_figure(self) -> Self:
+        if self.shown is None and self.state in ("read", "daylight"):
+            raise ValueError("What was read has a figure; give what the sensor showed.")
+        return self
 
 
 class WalkEntriesIn(Strict):

@@ -122,3 +122,23 @@ reading = st.builds(
 def test_what_is_written_is_read_back_unchanged(readings, about):
     table = MapTable(tuple(readings), about)
     assert read_map_table(write_map_table(table)) == table
+
+
+def test_bad_cells_are_kept_for_mending_and_the_rest_is_read():
+    text = "x,y,height,ppfd,dial_pct\n10,10,40,3l2,60\n60,45,40,455,6O\n20,20,40,300,\n"
+    with pytest.raises(CanopyError, match="Line 2, ppfd_umol_m2_s"):
+        read_map_table(text)
+    found = read_map_table(text, mended={})
+    assert [(cell.line, cell.place, cell.text) for cell in found.bad] == [
+        (2, 4, "3l2"),
+        (3, 5, "6O"),
+    ]
+    assert [row.ppfd_umol_m2_s for row in found.readings] == [300]
+    mended = read_map_table(text, mended={(2, 4): "312", (3, 5): "60"})
+    assert (mended.bad, len(mended.readings)) == ((), 3)
+    # what was mended badly is to be mended again
+    again = read_map_table(text, mended={(2, 4): "lots", (3, 5): "60"})
+    assert [cell.text for cell in again.bad] == ["lots"]
+    # a whole table of something else is no table to mend
+    with pytest.raises(CanopyError, match="Line"):
+        read_map_table("x,y,height,ppfd\n" + "a,b,c,d\n" * 60, mended={})

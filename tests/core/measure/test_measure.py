@@ -14,7 +14,7 @@ from canopy.light.beam import CosineBeam
 from canopy.light.enclosure import Enclosure
 from canopy.light.sources import Bars, PlacedLamp
 from canopy.light.transport import prepare
-from canopy.measure.diagnosis import findings
+from canopy.measure.diagnosis import LEANS, diagnosis, findings
 from canopy.measure.fit import Quality, fit, left_out, predict, prepared_for, unknowns
 from canopy.measure.prepared import Prepared, Spread, Tent, Through
 from canopy.measure.readings import Readings
@@ -179,6 +179,37 @@ def test_a_dead_third_is_told_by_three_by_three():
     found = fitted(readings(light(BOX, half, nine, heights), nine, heights))
     first = findings(found)[0]
     assert (first.code, first.line.figures["side"]) == ("dead_part", "left")
+
+
+THREE = np.array([(x, y) for y in (7, 40, 73) for x in (7, 50, 93)], dtype=float)
+
+
+def causes(box, lamp, height):
+    heights = np.full(9, height)
+    return diagnosis(fitted(readings(light(box, lamp, THREE, heights), THREE, heights))).causes
+
+
+@pytest.mark.parametrize("side", range(4))
+def test_what_makes_the_light_lopsided_is_named_with_its_side(side):
+    walls = tuple(0.0 if k == side else 0.77 for k in range(4))
+    name = ("left", "right", "front", "back")[side]
+    found = causes(replace(BOX, wall_reflectance=walls), LAMP, 40.0)
+    assert (found[0].code, found[0].side) == ("open_side", name)
+    # what is told is believed: one of them is so, whichever
+    assert LEANS <= sum(each.likelihood for each in found) <= 1
+
+
+@pytest.mark.parametrize(("offset", "side"), [(-9.0, "left"), (9.0, "right")])
+def test_a_lamp_that_hangs_far_off_is_a_cause_with_its_size(offset, side):
+    found = causes(BOX, replace(LAMP, x_cm=50 + offset), 30.0)
+    hung = next(each for each in found if each.code == "offset")
+    assert (hung.side, hung.by_cm) == (side, pytest.approx(abs(offset), abs=4))
+
+
+def test_a_tent_as_noted_does_not_lean():
+    assert causes(BOX, LAMP, 40.0) == ()
+    # nor one that is dimmer all over
+    assert causes(BOX, replace(LAMP, ppf_umol_s=400), 40.0) == ()
 
 
 def test_ranges_grow_away_from_what_was_read(as_noted):

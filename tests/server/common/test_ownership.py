@@ -12,9 +12,19 @@ from django.utils import timezone
 from server.config.api import api
 from server.runs.demo import BOX_ROOM, CIRCUIT
 from tests.server.conftest import PASSWORD
-from tests.server.sent import LEVERS, MAP, SMALL_LDT, WISHES, body_of, crop_body, run_body
+from tests.server.sent import (
+    LEVERS,
+    MAP,
+    SMALL_LDT,
+    WALK,
+    WISHES,
+    body_of,
+    crop_body,
+    run_body,
+)
 
 PIECE = {"name": "The left one", "burned_h": 1200}
+AT_THE_PLUG = {"height_cm": 45, "dial_pct": 60, "watts": 130}
 SETTING = {"kind": "set", "windows": [{"on_minute": 360, "hours": 11}], "dial_pct": 60}
 OPEN = {"/api/accounts/session", "/api/accounts/sign-in", "/api/accounts/sign-up"}
 
@@ -51,7 +61,18 @@ def paths(grower, space, run):
     five = {"rows": [{"x_cm": 60, "y_cm": 45, "height_cm": 40, "reading": 400}]}
     read = f"readings/runs/{run['id']}/fits"
     fit = grower("post", read, five)[1]
+    walks = f"readings/runs/{run['id']}/walks"
+    walk = f"{walks}/{WALK['entries'][0]['key']}"
+    grower("post", f"{walk}/entries", WALK)
     return [
+        ("get", walks, None),
+        ("post", f"{walks}/table", {"text": "x_cm,y_cm,height_cm,ppfd\n60,45,40,400\n"}),
+        ("post", f"{walk}/entries", WALK),
+        ("get", walk, None),
+        ("get", f"{walk}/table?kind=xlsx", None),
+        ("put", f"{walk}/aside", kept),
+        ("post", f"{read}/compare", five),
+        ("post", f"readings/runs/{run['id']}/watts", {"stage_id": first, **AT_THE_PLUG}),
         ("put", f"readings/sensors/{sensor['id']}", disc),
         ("put", f"readings/sensors/{sensor['id']}/aside", kept),
         ("get", read, None),
@@ -152,7 +173,8 @@ def paths(grower, space, run):
 
 def plain(path):
     """An address with every number as the same sign."""
-    return re.sub(r"\{[^}]+\}|\d+|(?<=/install/)\w+", "#", path.split("?")[0])
+    uuid = r"(?<=/walks/)[0-9a-f-]{36}"
+    return re.sub(rf"\{{[^}}]+\}}|{uuid}|\d+|(?<=/install/)\w+", "#", path.split("?")[0])
 
 
 def test_what_is_not_yours_is_not_there(grower, stranger, paths, run):
@@ -169,6 +191,10 @@ def test_what_is_not_yours_is_not_there(grower, stranger, paths, run):
         "readings/sensors",
     ):
         assert stranger("get", path) == (200, [])
+    # nor is a simulated sensor carried about in another's tent
+    there = {"space_id": run["space_id"], "x_cm": 60, "y_cm": 45, "height_cm": 40}
+    assert stranger("post", "devices/hand", there)[0] == 404
+    assert grower("post", "devices/hand", there) == (200, {"carried": False})
     # nor can another's rows be put into a run of one's own
     assert stranger("post", "runs", run_body(run))[0] == 404
 
@@ -199,7 +225,7 @@ def test_a_stage_of_another_crop_is_not_there(grower, run):
 @pytest.mark.django_db
 @pytest.mark.parametrize(("method", "path"), operations())
 def test_strangers_are_asked_to_sign_in_and_forged_forms_are_refused(method, path):
-    address = path.replace("{kind}", "csv")
+    address = path.replace("{kind}", "csv").replace("{walk}", WALK["entries"][0]["key"])
     address = re.sub(r"\{\w+\}", "1", address)
     if path not in OPEN:
         reply = getattr(Client(), method)(address, {}, content_type="application/json")

@@ -140,7 +140,8 @@ export class Refusal extends Error {
   }
 }
 
-export const OFFLINE = "The server does not answer. What you typed is still here; try again in a moment.";
+export const OFFLINE =
+  "The server does not answer. What you typed is still here; try again in a moment.";
 const MISTAKE =
   "Something went wrong on this page; what you typed is still here. Try again, or reload the page.";
 

@@ -7212,6 +7212,11 @@ export interface components {
             dli_low: number;
             /** Hours */
             hours: number;
+            /**
+             * Inside
+             * @description share of what was read that lies in the band then
+             */
+            inside: number | null;
             /** Name */
             name: string;
             /**

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from "svelte";
   import { Router } from "sv-router";
 
   import { asRefusal } from "../api/client";
@@ -30,8 +31,11 @@
   // what waits on this device is sent by whoever entered it, and by nobody else
   const grower = $derived(account.grower?.name);
   $effect(() => {
-    if (grower) outbox.open(grower);
-    else outbox.close();
+    const name = grower;
+    untrack(() => {
+      if (name) outbox.open(name);
+      else outbox.close();
+    });
   });
 </script>
 

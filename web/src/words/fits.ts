@@ -12,8 +12,11 @@ export function changeWords(figure: LightFigure): string {
 
 /** What the light is enough for at a stage. */
 export function verdictWords(stage: FitFound["stages"][number]): string {
-  const day = `${hours(stage.hours)} give ${trim(stage.dli, 1)} mol`;
   const band = `${trim(stage.dli_low, 1)}–${trim(stage.dli_high, 1)}`;
+  // what misses an end by little is told finely enough to see it
+  const end = stage.verdict === "short" ? stage.dli_low : stage.dli_high;
+  const near = stage.verdict !== "enough" && Math.abs(stage.dli - end) < 0.1;
+  const day = `${hours(stage.hours)} give ${trim(stage.dli, near ? 3 : 1)} mol`;
   if (stage.verdict === "enough") return `enough, ${day} of ${band}`;
   return stage.verdict === "short"
     ? `short, even ${day} of ${band}`

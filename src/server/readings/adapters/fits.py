@@ -170,6 +170,7 @@ class StageVerdict:
     dli: float
     dli_low: float
     dli_high: float
+    inside: float | None
 
 
 @dataclass(frozen=True)
@@ -210,15 +211,16 @@ class ShownFit:
     stages: list[StageVerdict]
 
 
-def verdicts(run: Standing, mean: float) -> list[StageVerdict]:
-    """Return what a mean is enough for, stage by stage."""
+def verdicts(run: Standing, mean: float, read: Walked | None = None) -> list[StageVerdict]:
+    """Return what a mean is enough for, stage by stage, and how much of what was ``read``."""
     found = []
     for stage in run.stages:
         target = target_of(stage, run.space.co2_enriched)
         daylight = float(part_daylight(run, whole_stage(stage)).dli.mean())
         at = enough_for(mean, target, run.space.timer_step_min, daylight)
         ends = target.dli_low, target.dli_high
-        found.append(StageVerdict(stage.name, at.verdict, at.hours, at.dli, *ends))
+        inside = None if read is None else read.inside(at.ppfd_low, at.ppfd_high)
+        found.append(StageVerdict(stage.name, at.verdict, at.hours, at.dli, *ends, inside))
     return found
 
 
@@ -299,6 +301,7 @@ def shown_fit(
         name, value, low, high = natural(known.found, unknown)
         if name in SHOWN or name.startswith("lamp_"):
             parameters.append(Parameter(name, value, low, high))
+    by_themselves = _walked(run, kept, common, None if read is None else read.watts)
     return ShownFit(
         read_on=kept.read_on,
         sensor=kept.sensor,
@@ -327,8 +330,8 @@ def shown_fit(
         evenness=found.evenness,
         next_mean=found.next_mean,
         next_brightest=found.next_brightest,
-        walked=_walked(run, kept, common, None if read is None else read.watts),
-        stages=verdicts(run, found.mean.true.middle),
+        walked=by_themselves,
+        stages=verdicts(run, found.mean.true.middle, by_themselves),
     )
 
 

@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { FitFound, NextReading } from "../../api/client";
   import { account } from "../../api/grower.svelte";
-  import { hang, length, percent } from "../../units/format";
+  import { hang, hours, length, percent } from "../../units/format";
   import {
     changeWords,
     CORRECTION_WORDS,
@@ -177,6 +177,12 @@
       <dd>{walked.statistics.variation?.toFixed(2) ?? "–"}</dd>
       <dt>Light on the floor</dt>
       <dd>{Math.round(walked.canopy_umol_s)} µmol/s</dd>
+      {#each found.stages as stage (stage.name)}
+        {#if stage.inside !== null}
+          <dt>In the band of {stage.name}, {hours(stage.hours)} on</dt>
+          <dd>{percent(stage.inside)} of the floor</dd>
+        {/if}
+      {/each}
       {#if walked.efficacy !== null}
         <dt>of each joule at the plug</dt>
         <dd>{walked.efficacy.toFixed(2)} µmol/J</dd>

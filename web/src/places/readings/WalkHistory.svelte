@@ -59,10 +59,9 @@
                 account.unit,
               )}{row.dial_pct === null ? "" : `, dial ${trim(row.dial_pct, 1)}`}{row.fit_id === null
                 ? ""
-                : "; planned by it"}</span
+                : "; planned by it"}{row.key === now ? "; under way" : ""}</span
             >
           {/if}
-          {row.key === now ? ", under way" : ""}
         </span>
         {#if row.key !== now}
           <button class="btn btn-sm max-sm:min-h-11" onclick={() => takeUp(row)}
