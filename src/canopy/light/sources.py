@@ -5,7 +5,8 @@ middle of the light-giving face); flux in umol s-1.
 """
 
 from dataclasses import dataclass, replace
-from typing import Protocol
+from functools import lru_cache
+from typing import Any, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,6 +19,8 @@ Array = NDArray[np.float64]
 
 class Layout(Protocol):
     """Where on a lamp the light comes from."""
+
+    def __hash__(self) -> int: ...
 
     def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
         """Return places, shape (n, 3), and shares of the flux, shape (n,), summing to 1."""
@@ -239,6 +242,34 @@ class Body:
     y_cm: float | None = None
 
 
+def _still(rows: Array) -> Array:
+    rows.flags.writeable = False
+    return rows
+
+
+@lru_cache(maxsize=512)
+def _rotation(turn_deg: float, tilt_deg: float) -> Array:
+    """Return R = Rz(turn) Ry(tilt), shape (3, 3)."""
+    turn, tilt = np.radians(turn_deg), np.radians(tilt_deg)
+    c, s = np.cos(turn), np.sin(turn)
+    about_z = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
+    c, s = np.cos(tilt), np.sin(tilt)
+    return _still(about_z @ np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]]))
+
+
+@lru_cache(maxsize=256)
+def _laid_out(layout: Any, spacing_cm: float) -> tuple[Array, Array]:
+    places, shares = layout.emitters(spacing_cm)
+    return _still(places), _still(shares)
+
+
+def _emitters(layout: Layout, spacing_cm: float) -> tuple[Array, Array]:
+    """Return a layout's emitters, kept where it is quickly told from others."""
+    if isinstance(layout, Listed):
+        return layout.emitters(spacing_cm)
+    return _laid_out(layout, spacing_cm)
+
+
 @dataclass(frozen=True)
 class PlacedLamp:
     """One lamp where it hangs.
@@ -278,12 +309,7 @@ class PlacedLamp:
 
     def rotation(self) -> Array:
         """Return the lamp's rotation, R = Rz(turn) Ry(tilt), shape (3, 3)."""
-        turn, tilt = np.radians(self.turn_deg), np.radians(self.tilt_deg)
-        c, s = np.cos(turn), np.sin(turn)
-        about_z = np.array([[c, -s, 0.0], [s, c, 0.0], [0.0, 0.0, 1.0]])
-        c, s = np.cos(tilt), np.sin(tilt)
-        result: Array = about_z @ np.array([[c, 0.0, -s], [0.0, 1.0, 0.0], [s, 0.0, c]])
-        return result
+        return _rotation(self.turn_deg, self.tilt_deg)
 
     def frame(self) -> Array:
         """Return the lamp's x and y axes and its normal in the tent, as rows, shape (3, 3)."""
@@ -301,7 +327,7 @@ class PlacedLamp:
 
     def emitters(self, spacing_cm: float) -> tuple[Array, Array]:
         """Return places in the tent, shape (n, 3), and their flux in umol s-1, shape (n,)."""
-        places, shares = self.layout.emitters(spacing_cm)
+        places, shares = _emitters(self.layout, spacing_cm)
         return self._place(places), shares * self.flux_umol_s
 
     def scattered(self, spacing_cm: float) -> tuple[Array, Array]:

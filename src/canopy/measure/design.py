@@ -5,7 +5,7 @@ hang on what it will show. Lengths in cm.
 """
 
 from dataclasses import dataclass
-from math import hypot, sqrt
+from math import sqrt
 from typing import Literal
 
 import numpy as np
@@ -107,14 +107,18 @@ def next_readings(
         light = np.where(standing, light, 0.0)
     area = np.ravel(even_grid(box.width_cm, box.depth_cm).area_weights())
     brightest = (light == light.max()).astype(float)
+    # what the model leaves out, between all points
+    points, level = prepared.points_cm, np.full(len(prepared.points_cm), height_cm)
+    here = looked[0].cross
+    own = left_out(box, points, level, points, level) - here @ known.found.precision @ here.T
     return {
-        "mean": _narrowed(known, heights, looked, light * area),
-        "brightest": _narrowed(known, heights, looked, brightest),
+        "mean": _narrowed(known, heights, looked, own, light * area),
+        "brightest": _narrowed(known, heights, looked, own, brightest),
     }
 
 
 def _narrowed(
-    known: Known, heights: list[float], looked: list[_Looked], weights: Array
+    known: Known, heights: list[float], looked: list[_Looked], own: Array, weights: Array
 ) -> NextReading:
     """Return the reading that narrows a weighted mean of ln of the light most."""
     found, prepared = known.found, known.prepared
@@ -123,7 +127,6 @@ def _narrowed(
     sensor = [each.name for each in found.known].index("sensor")
     weights = weights / weights.sum()
     here, level = looked[0], np.full(len(points), heights[0])
-    own = left_out(box, points, level, points, level) - here.cross @ found.precision @ here.cross.T
     target = weights @ here.moved
     variance = float(target @ found.covariance @ target + weights @ own @ weights)
     best: tuple[float, int, float] | None = None
@@ -157,6 +160,5 @@ def _spots(points_cm: Array, width_cm: float, depth_cm: float) -> NDArray[np.int
     near = [max(FROM_WALL * side, NEAREST_CM) for side in (width_cm, depth_cm)]
     x = (near[0], width_cm / 2, width_cm - near[0])
     y = (near[1], depth_cm / 2, depth_cm - near[1])
-    places = [(a, b) for b in y for a in x]
-    away = [[hypot(px - a, py - b) for px, py, _ in points_cm] for a, b in places]
-    return np.unique(np.argmin(away, axis=1))
+    places = np.array([(a, b) for b in y for a in x])
+    return np.unique(((points_cm[:, None, :2] - places) ** 2).sum(axis=2).argmin(axis=0))

@@ -11,6 +11,7 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.linalg import cho_factor, cho_solve
 
 from canopy.light.sources import PlacedLamp
 from canopy.measure.fit import FREEDOM, Fit, left_out
@@ -44,6 +45,9 @@ LEANS = 0.8
 
 SLIP_SD = 4.0
 """A reading so many standard deviations off is a slip."""
+
+SETTLED = 1e-2
+"""Readings that are believed as before, to so much, need no further look."""
 
 SPACING_CM = 3.0
 MOST_LAMPS = 6
@@ -92,14 +96,17 @@ class _Held:
         if hypothesis is not None:
             misfit, signal = misfit - hypothesis.shift, signal + hypothesis.room
         weights = self.weights.copy()
-        solved, whole = misfit, signal
+        solved, logdet = misfit, 0.0
         for _ in range(12):
-            whole = signal + np.diag(self.variance / weights)
-            solved = np.asarray(np.linalg.solve(whole, misfit), dtype=float)
+            before = weights
+            whole = cho_factor(signal + np.diag(self.variance / weights), check_finite=False)
+            solved = cho_solve(whole, misfit, check_finite=False)
+            logdet = 2 * float(np.log(np.diag(whole[0])).sum())
             hand = self.variance / weights * solved
             weights = (FREEDOM + 1) / (FREEDOM + hand**2 / self.variance)
             weights[~self.lit] = 1e-6
-        _, logdet = np.linalg.slogdet(whole)
+            if float(np.abs(weights - before).max()) < SETTLED:
+                break
         slips = (FREEDOM / 2 - 1) * np.log(weights) - FREEDOM / 2 * weights
         return float(-misfit @ solved / 2 - logdet / 2 + slips.sum()), solved, weights
 
@@ -157,7 +164,8 @@ def diagnosis(found: Fit) -> Diagnosis:
     """Return what is wrong, and what makes the light lopsided."""
     held = _held(found)
     hypotheses = _hypotheses(found, held)
-    evidence = np.array([held.evidence(each)[0] for each in hypotheses])
+    looked = [held.evidence(each) for each in hypotheses]
+    evidence = np.array([each[0] for each in looked])
     plain = held.evidence(None)[0]
     priors = np.array([each.prior for each in hypotheses])
     odds = priors * np.exp(np.clip(evidence - plain, -60, 60))
@@ -171,13 +179,14 @@ def diagnosis(found: Fit) -> Diagnosis:
         if not which:
             continue
         share = float(shares[which].sum())
-        best = hypotheses[which[int(np.argmax(shares[which]))]]
+        at = which[int(np.argmax(shares[which]))]
+        best, (_, solved, weighed) = hypotheses[at], looked[at]
         if kind != "level":
-            causes.append(_cause(found, held, best, share))
+            causes.append(_cause(found, held, best, share, solved))
         if share >= BELIEVED or (share >= BELIEVED / 3 and 1 / total < 1 - BELIEVED):
-            lines += _worded(found, held, best, share)
+            lines += _worded(found, held, best, share, solved)
             # what that explains is no slip
-            believed = np.maximum(believed, held.evidence(best)[2])
+            believed = np.maximum(believed, weighed)
     lean = sum(each.likelihood for each in causes) >= LEANS
     return Diagnosis(
         tuple(sorted([*lines, *_slips(found, believed)], key=lambda each: -each.likelihood)),
@@ -185,29 +194,30 @@ def diagnosis(found: Fit) -> Diagnosis:
     )
 
 
-def _cause(found: Fit, held: _Held, best: _Hypothesis, share: float) -> Cause:
+def _cause(found: Fit, held: _Held, best: _Hypothesis, share: float, solved: Array) -> Cause:
     if best.kind == "offset":
-        side, by = _off_side(found, held, best)
+        side, by = _off_side(found, held, solved)
         return Cause("offset", side, by, share)
     return Cause("open_side" if best.kind == "open_side" else "dead_part", best.detail, 0.0, share)
 
 
-def _off_side(found: Fit, held: _Held, best: _Hypothesis) -> tuple[str, float]:
+def _off_side(found: Fit, held: _Held, solved: Array) -> tuple[str, float]:
     """Return to which side the lamp hangs too far, and how far, in cm."""
-    x, y = _offset(found, held, held.evidence(best)[1])
+    x, y = _offset(found, held, solved)
     side = ("right" if x > 0 else "left") if abs(x) >= abs(y) else ("back" if y > 0 else "front")
     return side, float(np.hypot(x, y))
 
 
-def _worded(found: Fit, held: _Held, best: _Hypothesis, share: float) -> list[Finding]:
+def _worded(
+    found: Fit, held: _Held, best: _Hypothesis, share: float, solved: Array
+) -> list[Finding]:
     if best.kind == "open_side":
         return [Finding("open_side", said("fit.open_side", side=best.detail), share)]
     if best.kind == "dead_part":
         return [Finding("dead_part", said("fit.dead_part", side=best.detail), share)]
     if best.kind == "offset":
-        side, by = _off_side(found, held, best)
+        side, by = _off_side(found, held, solved)
         return [Finding("offset", said("fit.offset", by_cm=by, side=side), share)]
-    solved = held.evidence(best)[1]
     off = float(np.exp(_level(best, solved)) - 1)
     lines = []
     for code, part in LEVEL_SHARES.items():

@@ -14,6 +14,7 @@ from math import hypot, log, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.linalg import cho_factor, cho_solve
 
 from canopy.light.beam import CosineBeam
 from canopy.light.enclosure import Enclosure
@@ -92,6 +93,9 @@ NINETY = 1.6448536269514722
 """Standard deviations on either side that hold 90 % of a normal distribution. Closed form."""
 
 TURNS = 12
+
+STRAIGHT = 0.15
+"""By so many standard deviations an unknown may move while the light is taken as straight in it."""
 MOST_SD = 3.5
 """No unknown goes further from what was noted, in standard deviations."""
 
@@ -204,6 +208,10 @@ class Model:
         self.names = [each.name for each in known]
         self.groups = height_group
         self._tilts: tuple[Array, Array] | None = None
+        pairs = sorted({(float(h), int(g)) for h, g in zip(height_cm, height_group)})
+        self._together = [(h, g, (height_cm == h) & (height_group == g)) for h, g in pairs]
+        # where each point is read, as a key
+        self._together_at = (tuple(pairs), height_cm.tobytes(), height_group.tobytes())
 
     def _own_height(self, values: Values, height_cm: float, group: int) -> float:
         return height_cm + values["height"] + values.get(f"height_{group + 1}", 0.0)
@@ -221,13 +229,9 @@ class Model:
         ]
         return with_beam(moved, values.get("beam"))
 
-    def _together(self) -> list[tuple[float, int, NDArray[np.bool_]]]:
-        pairs = sorted({(float(h), int(g)) for h, g in zip(self.height_cm, self.groups)})
-        return [(h, g, (self.height_cm == h) & (self.groups == g)) for h, g in pairs]
-
     def _direct(self, values: Values) -> Array:
         rows = np.zeros((len(self.prepared.lamps), len(self.height_cm)))
-        for height, group, which in self._together():
+        for height, group, which in self._together:
             lamps = self.lamps_at(values, self._own_height(values, height, group))
             rows[:, which] = self.prepared.direct(lamps, which)
         return rows
@@ -235,7 +239,7 @@ class Model:
     def _indirect(self, values: Values) -> Array:
         tent = {name: values[name] for name in TENT_NAMES if name in values}
         rows = np.zeros((len(self.prepared.lamps), len(self.height_cm)))
-        for height, group, which in self._together():
+        for height, group, which in self._together:
             found = self.prepared.indirect(self._own_height(values, height, group), tent)
             rows[:, which] = found[:, which]
         return rows
@@ -247,27 +251,28 @@ class Model:
     def _tilted(self) -> tuple[Array, Array]:
         """Return what a degree of tilt adds to the direct light, about x and about y."""
         if self._tilts is None:
-            zero = dict.fromkeys(("offset_x", "offset_y", "height"), 0.0)
-            shape = (len(self.prepared.lamps), len(self.height_cm))
-            about_x, about_y = np.zeros(shape), np.zeros(shape)
-            for height, _, which in self._together():
-                lamps = self.lamps_at(zero, height)
-                level = [each.tilt_deg == 0 for each in lamps]
-                plain = self.prepared.direct(lamps, which)
-                own = [replace(x, tilt_deg=x.tilt_deg + TILT_STEP_DEG) for x in lamps]
-                turned = [
-                    replace(across(x, max(x.height_cm / 4, 1.0)), tilt_deg=TILT_STEP_DEG)
-                    if flat
-                    else x
-                    for x, flat in zip(lamps, level)
-                ]
-                still = [replace(x, tilt_deg=0.0) if f else x for x, f in zip(turned, level)]
-                about_y[:, which] = (self.prepared.direct(own, which) - plain) / TILT_STEP_DEG
-                about_x[:, which] = (
-                    self.prepared.direct(turned, which) - self.prepared.direct(still, which)
-                ) / TILT_STEP_DEG
-            self._tilts = about_x, about_y
+            self._tilts = self.prepared.kept(("tilts", *self._together_at), self._by_tilt)
         return self._tilts
+
+    def _by_tilt(self) -> tuple[Array, Array]:
+        zero = dict.fromkeys(("offset_x", "offset_y", "height"), 0.0)
+        shape = (len(self.prepared.lamps), len(self.height_cm))
+        about_x, about_y = np.zeros(shape), np.zeros(shape)
+        for height, _, which in self._together:
+            lamps = self.lamps_at(zero, height)
+            level = [each.tilt_deg == 0 for each in lamps]
+            plain = self.prepared.direct(lamps, which)
+            own = [replace(x, tilt_deg=x.tilt_deg + TILT_STEP_DEG) for x in lamps]
+            turned = [
+                replace(across(x, max(x.height_cm / 4, 1.0)), tilt_deg=TILT_STEP_DEG) if flat else x
+                for x, flat in zip(lamps, level)
+            ]
+            still = [replace(x, tilt_deg=0.0) if f else x for x, f in zip(turned, level)]
+            about_y[:, which] = (self.prepared.direct(own, which) - plain) / TILT_STEP_DEG
+            about_x[:, which] = (
+                self.prepared.direct(turned, which) - self.prepared.direct(still, which)
+            ) / TILT_STEP_DEG
+        return about_x, about_y
 
     def parts(self, values: Values) -> tuple[Array, Array]:
         """Return direct and other light by lamps, with the lamps' own scales, (lamps, points)."""
@@ -475,22 +480,26 @@ def fit(
     noise = np.sqrt(readings.spot_sd**2 + (PLACE_CM * steep) ** 2)
     weights = _first_weights(shown - model.log_light(dict(zip(names, theta))), noise)
     weights[~readings.lit] = 1e-6
+    spread = np.array([each.sd for each in known])
+    looked: Array | None = None
+    base = slopes = np.zeros(0)
     for turn in range(TURNS):
-        base, slopes = model.slopes(dict(zip(names, theta)))
-        slopes[:, sensor] = 1.0
-        misfit = shown - base - theta[sensor]
-        precision = np.linalg.inv(missing + np.diag(noise**2 / weights))
-        normal = slopes.T @ precision @ slopes + weight_of_prior
-        step = np.linalg.solve(
-            normal, slopes.T @ precision @ misfit + weight_of_prior @ (mean - theta)
-        )
+        # most turns weigh the readings anew: the light is looked at again where they moved it
+        if looked is None or float(np.abs((theta - looked) / spread).max()) > STRAIGHT:
+            looked = theta
+            base, slopes = model.slopes(dict(zip(names, theta)))
+            slopes[:, sensor] = 1.0
+        misfit = shown - base - looked[sensor] - slopes @ (theta - looked)
+        believed = cho_factor(missing + np.diag(noise**2 / weights), check_finite=False)
+        solved = cho_solve(believed, np.column_stack([slopes, misfit]), check_finite=False)
+        normal = slopes.T @ solved[:, :-1] + weight_of_prior
+        step = np.linalg.solve(normal, slopes.T @ solved[:, -1] + weight_of_prior @ (mean - theta))
         before = theta
         theta = _bounded(known, theta + step)
-        after = misfit - slopes @ (theta - before)
-        hand = (noise**2 / weights) * (precision @ after)
+        hand = (noise**2 / weights) * (solved[:, -1] - solved[:, :-1] @ (theta - before))
         weights = (FREEDOM + 1) / (FREEDOM + (hand / noise) ** 2)
         weights[~readings.lit] = 1e-6
-        if turn > 2 and float(np.abs((theta - before) / [e.sd for e in known]).max()) < 1e-3:
+        if turn > 2 and float(np.abs((theta - before) / spread).max()) < 1e-3:
             break
     values = dict(zip(names, (float(v) for v in theta)))
     base, slopes = model.slopes(values)

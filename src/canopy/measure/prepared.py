@@ -5,11 +5,11 @@ prepared tents: its logarithm is taken at up to five Chebyshev nodes of the loga
 and in each of the tent's unknowns by a parabola through three tents. Lengths in cm.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Hashable, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
 from math import cos, log, pi
-from typing import Literal
+from typing import Any, Literal, TypeVar
 
 import numpy as np
 from numpy.typing import NDArray
@@ -23,6 +23,7 @@ from canopy.light.transport import Straight, Transport, prepare
 from canopy.parallel import at_once
 
 Array = NDArray[np.float64]
+T = TypeVar("T")
 
 TentName = Literal["walls", "mirror", "canopy", "beam"]
 
@@ -37,6 +38,9 @@ DARK = 1e-9
 
 WALL_SHAPE = 0.9
 """Light grows with a wall's reflectance as -ln(1 - 0.9 rho) does, nearly straight."""
+
+MOST_KEPT = 32
+"""Things worked out of a tent as noted that are kept with it."""
 
 TILT_STEP_DEG = 1.0
 MOST_REFLECTANCE, MOST_MIRROR = 0.98, 0.88
@@ -187,6 +191,7 @@ class Prepared:
         self._through = {name: Through(spread.values) for name, spread in self.spreads.items()}
         self._base, self._changes = self._indirect()
         self._opened: dict[int, Array] = {}
+        self._kept: dict[Hashable, Any] = {}
         self._all: tuple[Prepared, NDArray[np.intp]] | None = None
 
     def some(self, which: Sequence[int]) -> "Prepared":
@@ -196,8 +201,18 @@ class Prepared:
         found.straight = Straight(self.box, found.points_cm, self.things)
         found._base = self._base[:, :, which]
         found._changes = {name: rows[:, :, :, which] for name, rows in self._changes.items()}
-        found._opened = {}
+        found._opened, found._kept = {}, {}
         found._all = (self, np.asarray(which))
+        return found
+
+    def kept(self, key: Hashable, work: Callable[[], T]) -> T:
+        """Return what was worked out of the tent as noted under a key, or work it out."""
+        found: T | None = self._kept.get(key)
+        if found is None:
+            found = work()
+            if len(self._kept) >= MOST_KEPT:
+                self._kept = {}
+            self._kept[key] = found
         return found
 
     def transport(self, tent: Tent) -> Transport:

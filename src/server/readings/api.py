@@ -54,7 +54,7 @@ from server.readings.schemas import (
     WattsIn,
     WattsOut,
 )
-from server.runs.adapters.standing import standing_of
+from server.runs.adapters.standing import Standing, standing_of
 from server.runs.models import Fit, Run
 from server.runs.selectors import run_of
 
@@ -108,20 +108,22 @@ def fits(request: HttpRequest, run_id: int) -> FitsHere:
     return _here(_run(request, run_id))
 
 
-def _read(run: Run, payload: FitIn) -> Read:
+def _read(run: Run, payload: FitIn, standing: Standing | None = None) -> Read:
     grower = run.owner
     light_map = None if payload.map_id is None else selectors.map_of(grower, payload.map_id)
     sensor = None if payload.sensor_id is None else selectors.sensor_of(grower, payload.sensor_id)
     values = payload.model_dump()
-    return read_fit(standing_of(run), values, light_map, sensor, grower.today())
+    standing = standing or standing_of(run)
+    return read_fit(standing, values, light_map, sensor, grower.today())
 
 
 @router.post("/runs/{int:run_id}/fits/try", response={200: FitOut, **PROBLEMS})
 def try_fit(request: HttpRequest, run_id: int, payload: FitIn) -> ShownFit:
     """What readings make of a run's tent and lamps; nothing is kept."""
     run = _run(request, run_id)
-    read = _read(run, payload)
-    return shown_fit(standing_of(run), read.kept, payload.height_cm, read)
+    standing = standing_of(run)
+    read = _read(run, payload, standing)
+    return shown_fit(standing, read.kept, payload.height_cm, read)
 
 
 @router.post("/runs/{int:run_id}/fits/expect", response={200: list[ExpectedOut], **PROBLEMS})

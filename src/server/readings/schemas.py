@@ -5,7 +5,7 @@ from typing import Annotated, Literal, Self
 from uuid import UUID
 
 from ninja import Schema
-from pydantic import AwareDatetime, Field, StringConstraints, model_validator
+from pydantic import AwareDatetime, BaseModel, ConfigDict, Field, StringConstraints, model_validator
 
 from server.common.schemas import Id, Name, SaidOut, Strict
 from server.fixtures.schemas import MapStatisticsOut
@@ -40,7 +40,13 @@ class SensorOut(SensorIn):
     removed: bool
 
 
-class ReadingIn(Strict):
+class Plain(BaseModel):
+    """Of which hundreds come in one request: strict, without a schema's own looking."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class ReadingIn(Plain):
     """One reading: where, how high the lamp hung above the sensor's plane, and what was shown."""
 
     x_cm: Length
@@ -52,14 +58,14 @@ class ReadingIn(Strict):
     at_s: Seconds = 0
 
 
-class BackgroundIn(Strict):
+class BackgroundIn(Plain):
     """A look with the lamp off, and when it was taken."""
 
     at_s: Seconds
     shown: Light
 
 
-class SpotIn(Strict):
+class SpotIn(Plain):
     """Where a reading is to be taken; the dial as at the first where none is given."""
 
     x_cm: Length
@@ -176,7 +182,9 @@ class FitFindingOut(Schema):
     likelihood: float
 
 
-class ResidualOut(Schema):
+class ResidualOut(BaseModel):
+    model_config = ConfigDict(from_attributes=True)
+
     x_cm: float
     y_cm: float
     height_cm: float

@@ -1,5 +1,6 @@
 """Readings taken for a run's space and lamps, to a fit as it is kept."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from math import hypot
@@ -8,6 +9,7 @@ from typing import Any
 import numpy as np
 
 from canopy.errors import CanopyError
+from canopy.fixture.dimming import Dimmer
 from canopy.formats.keptfit import (
     KeptFit,
     KeptReading,
@@ -175,8 +177,17 @@ def _at_edge(rows: list[dict[str, Any]], edge_cm: float | None, box: Enclosure) 
                 row[name] = side - edge_cm
 
 
-def _light_of(setting: Setting, dial_pct: float | None, number: int) -> float:
+def _lights_of(setting: Setting, dials: Sequence[float | None]) -> list[float]:
+    """Return the share of full light at each reading's dial."""
     dimmer = setting.lead.dimmer()
+    known: dict[float | None, float] = {}
+    for i, dial in enumerate(dials, 1):
+        if dial not in known:
+            known[dial] = _light_of(dimmer, dial, i)
+    return [known[dial] for dial in dials]
+
+
+def _light_of(dimmer: Dimmer, dial_pct: float | None, number: int) -> float:
     positions = dimmer.positions_pct()
     dial = float(positions[-1]) if dial_pct is None else dial_pct
     if not positions[0] <= dial <= positions[-1]:
@@ -258,6 +269,7 @@ def read_fit(
         flat = np.array([(row["x_cm"], row["y_cm"], 0.0) for row in places]).reshape(-1, 3)
         return [float(z) + above for z in raised(flat, setting.stands)[:, 2]]
 
+    lights = _lights_of(setting, [row["dial_pct"] for row in rows])
     kept = KeptFit(
         scene=Scene(setting.box, setting.lamps, ONE_POINT, setting.stands),
         whose=tuple(WhoseLamp(lamp.fixture_id, lamp.piece_id) for lamp in setting.hung),
@@ -268,10 +280,10 @@ def read_fit(
                 z_cm=level,
                 height_cm=row["height_cm"],
                 dial_pct=row["dial_pct"],
-                light_fraction=_light_of(setting, row["dial_pct"], i),
+                light_fraction=light,
                 reading=shown,
             )
-            for i, (row, level, shown) in enumerate(zip(rows, levels(rows), alone.shown), 1)
+            for row, level, shown, light in zip(rows, levels(rows), alone.shown, lights)
         ),
         sensor=own.kind,
         sensor_sd=sensor_sd(own, read_on, shown),
@@ -283,7 +295,7 @@ def read_fit(
         read_on=read_on,
         quality=_quality(setting, light_map),
     )
-    spots = values["spots"]
+    spots, highest = values["spots"], max(row["height_cm"] for row in rows)
     return Read(
         read_kept_fit(kept_fit_document(kept)),
         setting,
@@ -293,7 +305,7 @@ def read_fit(
             for spot, level in zip(spots, levels(spots))
             if spot["x_cm"] <= setting.box.width_cm
             and spot["y_cm"] <= setting.box.depth_cm
-            and spot["height_cm"] <= max(row["height_cm"] for row in rows) + HIGHER_CM
+            and spot["height_cm"] <= highest + HIGHER_CM
         ),
         alone.notes,
         values["watts"],
@@ -332,10 +344,8 @@ def expected_on(
         taken = replace(taken, spot_sd=UNREAD_SD)
     factor = applied(read.kept.corrections)
     first = values["rows"][0]["dial_pct"]
-    light = [
-        _light_of(read.setting, first if spot["dial_pct"] is None else spot["dial_pct"], i)
-        for i, spot in enumerate(values["spots"], 1)
-    ]
+    dials = [first if s["dial_pct"] is None else s["dial_pct"] for s in values["spots"]]
+    light = _lights_of(read.setting, dials)
     return [
         Expected(each.low / factor, each.middle / factor, each.high / factor)
         for each in expected_at(taken, light)
