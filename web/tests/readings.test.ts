@@ -108,7 +108,17 @@ function found(change: Partial<FitFound> = {}): FitFound {
       bound: 1.11,
       wrong: null,
     },
-    stages: [{ name: "Leafy", verdict: "short", hours: 18, dli: 10.1, dli_low: 12, dli_high: 17, inside: 0.4 }],
+    stages: [
+      {
+        name: "Leafy",
+        verdict: "short",
+        hours: 18,
+        dli: 10.1,
+        dli_low: 12,
+        dli_high: 17,
+        inside: 0.4,
+      },
+    ],
     ...change,
   };
 }

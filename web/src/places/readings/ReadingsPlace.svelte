@@ -251,11 +251,10 @@
           lux={sensors.of(current.asked.sensor_id)?.kind === "lux"}
           expected={trial.expected}
         />
-        {#if trial.away || outbox.away}
+        {#if trial.away}
           <p class="quiet text-sm" role="status">
-            No signal: {current.count} reading{current.count === 1 ? "" : "s"} kept on this device{outbox.waiting
-              ? `, ${outbox.waiting} still to be sent`
-              : ""}. Walk on; they are worked out as soon as the server answers.
+            Walk on: {current.count} reading{current.count === 1 ? "" : "s"} kept on this device, worked
+            out as soon as the server answers.
           </p>
         {/if}
         {#if current.count}

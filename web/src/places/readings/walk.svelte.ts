@@ -375,12 +375,14 @@ export class Walk {
     if (!first) return;
     this.layout = { ...FIVE, name: "own", lift_cm: 0, dials: this.layout.dials };
     this.clear();
-    this.asked = { ...this.asked, height_cm: first.height_cm, dial_pct: first.dial_pct };
+    // a table that has no dial was read with it where it stands
+    const dial = first.dial_pct ?? this.asked.dial_pct;
+    this.asked = { ...this.asked, height_cm: first.height_cm, dial_pct: dial };
     this.own = readings.map((row) => ({
       x_cm: row.x_cm,
       y_cm: row.y_cm,
       lift_cm: row.height_cm - first.height_cm,
-      dial_pct: row.dial_pct === first.dial_pct ? null : row.dial_pct,
+      dial_pct: row.dial_pct === dial ? null : row.dial_pct,
     }));
     const at = Date.now();
     this.read = readings.map((row) => ({ shown: row.ppfd, unlit: null, spread: null, at }));
