@@ -20,12 +20,14 @@ describe("what a fit says", () => {
   });
 
   it("says what the light is enough for", () => {
-    const stage = { name: "Leafy", hours: 14, dli: 12.6, dli_low: 12, dli_high: 17 };
+    const stage = { name: "Leafy", hours: 14, dli: 12.6, dli_low: 12, dli_high: 17, inside: null };
     expect(verdictWords({ ...stage, verdict: "enough" })).toBe(
       "enough, 14 h give 12.6 mol of 12–17",
     );
     expect(verdictWords({ ...stage, verdict: "short" })).toContain("short, even 14 h");
     expect(verdictWords({ ...stage, verdict: "much" })).toContain("too much");
+    // what passes an end by little is told finely enough to see it
+    expect(verdictWords({ ...stage, dli: 17.03, verdict: "much" })).toContain("17.03 mol of 12–17");
   });
 
   it("gives what was learnt in the unit people use", () => {

@@ -32,7 +32,18 @@ LIMITS: dict[str, tuple[float, float]] = {
     "watts": (0.0, 20_000.0),
 }
 ALSO_LIMITS: dict[str, tuple[float, float]] = {"z_cm": (0.0, 500.0), "light_fraction": (0.0, 1.0)}
-OTHER_NAMES = {"x": "x_cm", "y": "y_cm", "height": "height_cm", "ppfd": "ppfd_umol_m2_s"}
+OTHER_NAMES = {
+    "x_cm": ("x", "from left", "left", "breite"),
+    "y_cm": ("y", "from front", "front", "tiefe"),
+    "height_cm": ("height", "lamp height", "distance", "höhe", "abstand"),
+    "ppfd_umol_m2_s": ("ppfd", "par", "reading", "light", "umol", "µmol", "μmol", "wert"),
+    "dial_pct": ("dial", "dimmer", "position"),
+    "watts": ("power", "w", "watt"),
+    "note": ("comment", "remark"),
+}
+"""What people head their columns with, without the unit. Common practice, no source."""
+UNIT_IN_HEADER = re.compile(r"[\s_]*[(\[]([^)\]]*)[)\]]\s*$|[\s_](cm|in|inch|inches|%|w)$")
+INCHES = ("in", "inch", "inches", '"')
 HEIGHT_KEY = re.compile(r"^\s*#\s*height(?:_(cm|in))?\s*:\s*(.+)$", re.IGNORECASE)
 
 
@@ -157,10 +168,16 @@ def _column(name: str, also: tuple[str, ...] = ()) -> tuple[str, bool]:
     """Return a header cell's column, "" if unknown, and whether it is in inches."""
     key = name.strip().lower()
     columns = (*COLUMNS, *also)
+    if key in columns:
+        return key, False
     if key.endswith("_in") and f"{key[:-3]}_cm" in columns:
         return f"{key[:-3]}_cm", True
-    key = OTHER_NAMES.get(key, key)
-    return (key if key in columns else ""), False
+    unit = UNIT_IN_HEADER.search(key)
+    plain = key[: unit.start()] if unit else key
+    inches = unit is not None and (unit[1] or unit[2] or "").strip() in INCHES
+    plain = re.sub(r"[\s_]+", " ", plain).removesuffix(" µmol/m²/s").strip()
+    found = next((column for column, names in OTHER_NAMES.items() if plain in names), "")
+    return found, inches and found.endswith("_cm")
 
 
 def _is_number(text: str) -> bool:

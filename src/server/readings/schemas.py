@@ -418,6 +418,7 @@ class WalkRowOut(Schema):
     version: int
     removed: bool
     begun_at: datetime
+    lamp: str
     readings: int
     height_cm: float | None
     dial_pct: float | None

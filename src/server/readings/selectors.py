@@ -54,7 +54,7 @@ def map_of(grower: Grower, map_id: int) -> LightMap:
 def walks_of(run: Run) -> QuerySet[Walk]:
     """Return the walks in a run's space, the newest first, those put away too."""
     rows = Walk.objects.of(run.owner).filter(space=run.space_id)
-    return rows.prefetch_related("entries").order_by("-id")
+    return rows.select_related("run__fixture").prefetch_related("entries").order_by("-id")
 
 
 def walk_of(run: Run, key: UUID) -> Walk:

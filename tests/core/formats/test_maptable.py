@@ -142,3 +142,21 @@ def test_bad_cells_are_kept_for_mending_and_the_rest_is_read():
     # a whole table of something else is no table to mend
     with pytest.raises(CanopyError, match="Line"):
         read_map_table("x,y,height,ppfd\n" + "a,b,c,d\n" * 60, mended={})
+
+
+@pytest.mark.parametrize(
+    ("header", "scale"),
+    [
+        ("X (cm);Y (cm);Height (cm);PPFD (µmol/m²/s)", 1.0),
+        ("x [in];y [in];height [in];PAR", 2.54),
+        ("from left;from front;lamp height;reading", 1.0),
+        ("Left_in;Front in;Distance (inch);Light", 2.54),
+        ("Breite (cm);Tiefe (cm);Abstand (cm);Wert", 1.0),
+    ],
+)
+def test_headings_as_people_write_them(header, scale):
+    (row,) = read_map_table(f"{header}\n10;20;18;300\n").readings
+    assert (row.x_cm, row.y_cm, row.height_cm) == pytest.approx(
+        (10 * scale, 20 * scale, 18 * scale)
+    )
+    assert row.ppfd_umol_m2_s == 300

@@ -1,6 +1,8 @@
 """The stand-ins: a tent that behaves, a clock that catches up, both doors used like any device."""
 
 import random
+import time
+from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from itertools import pairwise
 from zoneinfo import ZoneInfo
@@ -10,6 +12,8 @@ from django.utils import timezone
 
 from server.accounts.models import Grower
 from server.devices import running
+from server.devices.adapters.planned import planned_day
+from server.devices.adapters.simulated import light_in_hand
 from server.devices.broker import Address
 from server.devices.models import Command, Device, Reading, Series
 from server.devices.services.keeping import sum_up
@@ -18,8 +22,10 @@ from server.devices.services.standins import add_stand_ins, speaking_stand_ins
 from server.devices.services.watching import send_plan, watch
 from server.devices.simulated import standins
 from server.devices.simulated.clock import FastClock
+from server.devices.simulated.hand import HELD_S, Hand, Hands
 from server.devices.simulated.play import Play
-from server.devices.simulated.tent import OFF_ABOVE_C, Channel, Lamp, Tent
+from server.devices.simulated.tent import OFF_ABOVE_C, Channel, Lamp, Tent, Truth
+from server.runs.adapters.standing import kept_of, standing_of
 from server.runs.demo import make_demo
 from tests.server.devices.mosquitto import becomes, broker, needed
 from tests.server.devices.test_broker import connected
@@ -220,3 +226,52 @@ def test_every_run_of_the_weather_is_the_same():
     assert [after(one, hours=1).read_celsius() for _ in range(9)] == [
         after(other, hours=1).read_celsius() for _ in range(9)
     ]
+
+
+def test_a_hand_that_nobody_hears_of_puts_the_sensor_back(monkeypatch):
+    hands = Hands()
+    hand = Hand(60, 45, 40, None, True)
+    assert hands.hold(1, hand) is False
+    hands.play(1)
+    assert hands.held(1) is None
+    assert hands.hold(1, hand) is True
+    assert hands.held(1) == hand
+    # another tent's hand is its own
+    assert hands.held(2) is None
+    later = time.monotonic() + HELD_S + 1
+    monkeypatch.setattr("server.devices.simulated.hand.time.monotonic", lambda: later)
+    assert hands.held(1) is None
+
+
+@pytest.mark.django_db
+def test_the_sensor_that_is_carried_shows_the_hidden_truth_of_its_spot():
+    demo_run, _ = running._tent_and_shelf(make_demo())
+    standing = standing_of(demo_run)
+    planned = planned_day(standing, kept_of(demo_run), demo_run.owner.today())
+    truth = Truth()
+
+    def shown(x, y, height=60.0, truth=truth):
+        return light_in_hand(standing, planned, truth, Hand(x, y, height, None, True))
+
+    middle, corner = shown(60, 45), shown(8, 8)
+    assert corner < 0.8 * middle
+    # light falls as the lamp goes up
+    assert shown(60, 45, 80.0) < middle
+    # the truth is hidden in the light: a sound tent would show more, and evenly
+    sound = replace(
+        truth,
+        light_scale=1.0,
+        aged=1.0,
+        dead_share=0.0,
+        tilt_deg=0.0,
+        offset_x_cm=0.0,
+        cosine_error=0.0,
+        walls=dict.fromkeys(truth.walls, 0.8),
+    )
+    assert shown(60, 45, truth=sound) > 1.05 * middle
+    assert shown(8, 45, truth=sound) == pytest.approx(shown(112, 45, truth=sound), rel=1e-6)
+    assert shown(8, 45) != pytest.approx(shown(112, 45), rel=0.005)
+    # slanting light is seen too weakly, the more the more it slants
+    keen = replace(truth, cosine_error=0.0)
+    assert shown(60, 45, truth=keen) == middle
+    assert 0.9 < corner / shown(8, 8, truth=keen) < 0.99

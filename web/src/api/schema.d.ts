@@ -7764,6 +7764,8 @@ export interface components {
              * Format: uuid
              */
             key: string;
+            /** Lamp */
+            lamp: string;
             /** Lowest */
             lowest: number | null;
             /** Mean */

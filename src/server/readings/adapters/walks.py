@@ -36,6 +36,7 @@ class WalkRow:
     version: int
     removed: bool
     begun_at: datetime
+    lamp: str
     readings: int
     height_cm: float | None
     dial_pct: float | None
@@ -114,6 +115,7 @@ def walk_row(walk: Walk) -> WalkRow:
         version=shown.version,
         removed=shown.removed,
         begun_at=shown.begun_at,
+        lamp=walk.run.fixture.name,
         readings=len(rows),
         height_cm=height,
         dial_pct=dial,

@@ -49,7 +49,7 @@
     {#each all ? rows : rows.slice(0, FEW) as row (row.key)}
       <li class="flex flex-wrap items-center gap-x-3">
         <span class="min-w-0 flex-1 basis-56">
-          {day(row)}: {row.readings} reading{row.readings === 1 ? "" : "s"}
+          {day(row)}, {row.lamp}: {row.readings} reading{row.readings === 1 ? "" : "s"}
           {#if row.mean !== null}
             <span class="quiet"
               >by the sensor {Math.round(row.mean)} in the mean, {Math.round(
