@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 
-import { slipWords } from "../src/places/readings/slips";
+import { inchesFor, slipWords } from "../src/places/readings/slips";
 import { FIVE, spotsOf } from "../src/places/readings/spots";
 
 const SPOTS = spotsOf(FIVE, 120, 90);
@@ -41,8 +41,32 @@ describe("a figure that is typed", () => {
     expect(slipWords(700, 0, EXPECTED, [], SPOTS)).toContain("between 320 and 500");
   });
 
+  it("is asked about whichever spot and slip it is, and kept where it is none", () => {
+    // a simple generator: the same each time
+    let seed = 7;
+    const chance = (): number => (seed = (seed * 48271) % 2147483647) / 2147483647;
+    for (let turn = 0; turn < 400; turn++) {
+      const middles = EXPECTED.map(({ middle }) => middle * (0.8 + 0.4 * chance()));
+      const expected = middles.map(around);
+      const at = Math.floor(chance() * 6);
+      const true_ = (middles[at] ?? 0) * (0.85 + 0.3 * chance());
+      expect(slipWords(true_, at, expected, [], SPOTS)).toBe("");
+      for (const slip of [true_ * 10, true_ / 10, 0])
+        expect(slipWords(slip, at, expected, [], SPOTS)).not.toBe("");
+    }
+  });
+
   it("is kept where nothing is known, as without a signal", () => {
     expect(slipWords(4100, 0, [], [], SPOTS)).toBe("");
     expect(slipWords(4100, 9, EXPECTED, [], SPOTS)).toBe("");
+  });
+});
+
+describe("a height that is typed", () => {
+  it("is asked about where it is the plan's in the other unit", () => {
+    expect(inchesFor(18, 45)).toBe(true);
+    expect(inchesFor(114, 45)).toBe(true);
+    for (const height of [40, 45, 60, 30]) expect(inchesFor(height, 45)).toBe(false);
+    expect(inchesFor(18, null)).toBe(false);
   });
 });

@@ -4,6 +4,8 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from canopy.crop.targets import StageTarget
 from canopy.fixture.dimming import DialRow, Dimmer
@@ -285,3 +287,40 @@ def test_a_walk_under_way_comes_to_the_fit_of_its_readings_alone():
     # a reading at no spot of the walk is taken all the same
     other = replace(taken(rows[:4]), spots=spots[4:])
     assert fit_of(other).values["scale"] == pytest.approx(alone.values["scale"], abs=1e-9)
+
+
+@given(
+    st.floats(0.8, 1.2),
+    st.floats(0.6, 0.85),
+    st.integers(1, 5),
+    st.integers(0, 4),
+    st.sampled_from(["a digit too many", "a digit too few", "inches for centimetres", "swapped"]),
+)
+@settings(max_examples=12, deadline=None)
+def test_slips_lie_outside_what_is_believed_and_what_was_read_inside(
+    light, walls, count, where, slip
+):
+    tent = replace(BOX, wall_reflectance=(walls,) * 4)
+    rows = read_in(tent, LAMP, light)
+    spots = tuple(row[:4] for row in rows)
+    found = expected_at(replace(taken(rows[:count], 0.05), spots=spots))
+    assert all(each.low < row[5] < each.high for each, row in zip(found, rows))
+    read = rows[where][5]
+    if slip == "a digit too many":
+        read *= 10
+    elif slip == "a digit too few":
+        read /= 10
+    elif slip == "inches for centimetres":
+        # 40 were centimetres, and the lamp hung at 40 inches
+        place = replace(LAMP, height_cm=40 * 2.54)
+        point = np.array([(*rows[where][:2], 0.0)])
+        read = float(prepare(tent, point).irradiance(place)[0]) * light
+        if count < 2 or where == 0:
+            # the very first is believed in a wide range: the plan's height is asked about instead
+            return
+    else:
+        # the middle's figure at a corner
+        where, read = max(where, 1), rows[0][5]
+        if count < 3:
+            return
+    assert not found[where].low <= read <= found[where].high

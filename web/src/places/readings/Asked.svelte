@@ -7,10 +7,17 @@
   import SelectField from "../../parts/form/SelectField.svelte";
   import { length } from "../../units/format";
   import { WALL_CHOICES } from "../../words/fits";
+  import { inchesFor } from "./slips";
   import { LAYOUTS, named } from "./spots";
   import type { DaylightHow, Walk } from "./walk.svelte";
 
-  let { walk, here }: { walk: Walk; here: FitsHere } = $props();
+  interface Props {
+    walk: Walk;
+    here: FitsHere;
+    /** Where the plan has the lamp. */
+    planned: number | null;
+  }
+  let { walk, here, planned }: Props = $props();
 
   const asked = $derived(walk.asked);
   const choices = $derived([
@@ -115,6 +122,9 @@
     label="Lamp above the sensor"
     kind="length"
     bind:value={() => asked.height_cm, (cm) => set({ height_cm: cm ?? NaN })}
+    hint={inchesFor(asked.height_cm, planned)
+      ? `Inches for centimetres? The plan has it at ${length(planned ?? 0, account.unit)}.`
+      : undefined}
   />
   <Figure
     label="Dial"

@@ -30,6 +30,8 @@
   const go = getGo();
 
   let walk = $state.raw<Walk | null>(null);
+  /** How high the plan has the lamp above the tops. */
+  let planned = $state<number | null>(null);
   let keeping = $state(false);
   /** A fit that is kept and looked at. */
   let seen = $state.raw<{ id: number; found: FitFound } | null>(null);
@@ -68,7 +70,8 @@
           ...made.layout,
           dials: made.layout.dials.length ? made.layout.dials : now.dials,
         };
-        if (!made.resumed) await asPlanned(id, made);
+        planned = null;
+        await asPlanned(id, made);
         walk = made;
       });
     });
@@ -82,6 +85,8 @@
       const path = "/api/runs/{run_id}/stages/{stage_id}/bench" as const;
       const params = { path: { run_id, stage_id } };
       const { setting } = await answer(client.GET(path, { params }));
+      planned = setting.height_cm;
+      if (made.resumed) return;
       made.asked = {
         ...made.asked,
         height_cm: Math.round(setting.height_cm),
@@ -231,7 +236,7 @@
             >{asking ? "Done" : "Change"}</button
           >
         </p>
-        {#if asking}<Asked walk={current} {here} />{/if}
+        {#if asking}<Asked walk={current} {here} {planned} />{/if}
         <WarmUp walk={current} />
         <WalkFloor
           width_cm={current.width}
@@ -271,7 +276,7 @@
         {/if}
       {:else}
         <h2 class="font-semibold">From your map: {maps.find((map) => map.id === mapId)?.name}</h2>
-        <Asked walk={current} {here} />
+        <Asked walk={current} {here} {planned} />
       {/if}
       {#if maps.length}
         <label class="grid gap-0.5">

@@ -9,6 +9,17 @@ const fits = (value: number, at: Expected | undefined): boolean =>
 /** A hand's error, as a share: two readings of one spot may differ by so much. */
 const HAND = 0.02;
 
+const CM_PER_INCH = 2.54;
+const ALIKE = 0.1;
+
+/** Whether a height, in cm, is the plan's in the other unit: inches for centimetres. */
+export function inchesFor(height: number, planned: number | null): boolean {
+  if (planned === null || Math.abs(height / planned - 1) < 0.3) return false;
+  return [height * CM_PER_INCH, height / CM_PER_INCH].some(
+    (other) => Math.abs(other / planned - 1) < ALIKE,
+  );
+}
+
 /** What is asked where a spot is brighter with the lamp off than on. */
 export function brighterUnlit(lit: number, unlit: number): string {
   if (unlit <= lit * (1 + HAND)) return "";
