@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.light.lightmap import even_grid
-from canopy.measure.fit import NINETY, Model, left_out
+from canopy.measure.fit import NINETY, Model, left_out, left_out_over
 from canopy.measure.learnt import Known
 from canopy.measure.prepared import top_cm
 from canopy.measure.readings import SPOT_SD
@@ -108,9 +108,9 @@ def next_readings(
     area = np.ravel(even_grid(box.width_cm, box.depth_cm).area_weights())
     brightest = (light == light.max()).astype(float)
     # what the model leaves out, between all points
-    points, level = prepared.points_cm, np.full(len(prepared.points_cm), height_cm)
     here = looked[0].cross
-    own = left_out(box, points, level, points, level) - here @ known.found.precision @ here.T
+    own = left_out_over(prepared, box, prepared.points_cm, height_cm)
+    own = own - here @ known.found.precision @ here.T
     return {
         "mean": _narrowed(known, heights, looked, own, light * area),
         "brightest": _narrowed(known, heights, looked, own, brightest),

@@ -290,6 +290,11 @@ class Model:
 
     def slopes(self, values: Values) -> tuple[Array, Array]:
         """Return ln of the light, shape (n,), and what each unknown adds to it, (n, unknowns)."""
+        key = ("slopes", *self._together_at, tuple(self.names), tuple(sorted(values.items())))
+        base, slopes = self.prepared.kept(key, lambda: self._slopes(values))
+        return base.copy(), slopes.copy()
+
+    def _slopes(self, values: Values) -> tuple[Array, Array]:
         about_x, about_y = self._tilted()
         scales = self._scales(values)
         straight, by_surfaces = self._direct(values), self._indirect(values)
@@ -613,7 +618,10 @@ def predict(
     cross = left_out(box, points_cm, heights, at, height)
     gain = cross @ found.precision
     middle = base + cross @ found.solved
-    field_draws = _drawn_field(box, points_cm, heights, cross, gain, rng)
+    own = None
+    if len(points_cm) <= GAUSSIAN_POINTS:
+        own = left_out_over(prepared, box, points_cm, lowest)
+    field_draws = _drawn_field(box, points_cm, heights, cross, gain, rng, own)
     power = np.array([lamp.light_fraction for lamp in lamps])
     common = rng.normal(0.0, 1.0, DRAWS) * other_dial_sd(found.readings, float(power.mean()))
     spread = now @ slopes.T - thetas @ (gain @ found.slopes).T
@@ -642,6 +650,15 @@ def other_dial_sd(readings: Readings, wanted: float) -> float:
     return LOW_DIAL_SD if wanted < LOW_DIAL else DIAL_SD
 
 
+def left_out_over(prepared: Prepared, box: Enclosure, points_cm: Array, height_cm: float) -> Array:
+    """Return the covariance of what the model leaves out between all points at a height."""
+    level = np.full(len(points_cm), height_cm)
+    return prepared.kept(
+        ("left out", box, len(points_cm), height_cm),
+        lambda: left_out(box, points_cm, level, points_cm, level),
+    )
+
+
 def _drawn_field(
     box: Enclosure,
     points_cm: Array,
@@ -649,12 +666,15 @@ def _drawn_field(
     cross: Array,
     gain: Array,
     rng: np.random.Generator,
+    own: Array | None,
 ) -> Array:
-    """Return draws of what the model leaves out, beyond its mean, shape (draws, points)."""
+    """Return draws of what the model leaves out, beyond its mean, shape (draws, points).
+
+    ``own`` is its covariance between few points, none where there are many.
+    """
     count = len(points_cm)
-    if count <= GAUSSIAN_POINTS:
-        own = left_out(box, points_cm, heights, points_cm, heights) - gain @ cross.T
-        return _gaussian(own, rng)
+    if own is not None:
+        return _gaussian(own - gain @ cross.T, rng)
     # the field is smooth: drawn at a spread of the points, it is carried to the others
     chosen = np.linspace(0, count - 1, GAUSSIAN_POINTS).astype(int)
     some, some_heights = points_cm[chosen], heights[chosen]

@@ -27,7 +27,7 @@ from canopy.words import Said
 
 Array = NDArray[np.float64]
 
-RASTER = 120
+RASTER = 90
 """Points along each side by which it is counted which floor lies nearest to which spot."""
 
 
