@@ -38,3 +38,12 @@ def ppfd_for_dli(dli: float, photoperiod_h: float) -> float:
     if photoperiod_h <= 0:
         return float("inf")
     return dli / (photoperiod_h * DLI_PER_UMOL_HOUR)
+
+
+def celsius_of(fahrenheit: float) -> float:
+    """Return a temperature in degrees Celsius; exact (NIST SP 811).
+
+    >>> round(celsius_of(77.0), 6)
+    25.0
+    """
+    return (fahrenheit - 32.0) / 1.8

@@ -9,7 +9,7 @@ from canopy.errors import CanopyError
 from canopy.formats.maptable import BadCell, Mended, map_sheet_text, read_map_table
 from canopy.formats.pasted import read_block
 from canopy.measure.readings import MOST_READINGS
-from canopy.words import worded
+from canopy.words import said, worded
 from server.runs.adapters.standing import Standing
 
 ZIP = b"PK"
@@ -106,9 +106,13 @@ def walk_table(run: Standing, values: dict[str, Any]) -> WalkTable:
     for row in found.readings:
         if not (0 <= row.x_cm <= space.width_cm and 0 <= row.y_cm <= space.depth_cm):
             raise CanopyError(
-                f"A reading stands at {row.x_cm:g}, {row.y_cm:g} cm, outside this tent of "
-                f"{space.width_cm:g} × {space.depth_cm:g} cm: are its lengths in inches, or is it "
-                "of another tent? A line # unit: in says inches.",
+                said(
+                    "table.outside",
+                    x_cm=row.x_cm,
+                    y_cm=row.y_cm,
+                    width_cm=space.width_cm,
+                    depth_cm=space.depth_cm,
+                ),
                 "text",
             )
     return found
