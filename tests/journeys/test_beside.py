@@ -105,6 +105,8 @@ def test_maps_of_a_lamp_stand_side_by_side(demo):
         light.get_by_label("Lamp above the sensor (cm)").fill("40")
         cell(demo, 1, 1).focus()
         demo.evaluate(PASTE, block)
+        # the pasted block is read by the server first
+        expect(light.get_by_text("9 readings")).to_be_visible()
         light.get_by_role("button", name="Keep and use it").click()
         expect(light.get_by_role("button", name=name, exact=True)).to_be_visible()
 

@@ -19,10 +19,10 @@ Array = NDArray[np.float64]
 TAPE_SD_CM = 1.0
 """Of tops by a tape: which leaf is the top is a matter of taste. Our judgement."""
 
-PRIOR_SHARE = 0.5
-"""How far a stage's own rise per day may be off, one standard deviation. Our judgement."""
+PRIOR_SHARE, LEAST_RATE_SD = 0.5, 0.5
+"""How far a stage's own rise per day may be off, one standard deviation: a share of it, and at least
+so many cm a day. Our judgement."""
 
-LEAST_RATE_SD = 0.1
 WANDER = 0.3
 """How far growth strays from its curve, cm for the root of each day beyond what was measured."""
 

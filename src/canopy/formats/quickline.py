@@ -1,7 +1,8 @@
 """One line as it is typed at the tent, to entries of a log.
 
-"h 24; dial 55; tips bleached back left" is a setting and a symptom. Nothing is guessed: a piece is read, is a plain note where it holds no figure, or is handed back
-with what to write. Lengths come out in cm, temperatures in °C; docs/formats/quick-line.md.
+"h 24; dial 55; tips bleached back left" is a setting and a symptom. Nothing is guessed: a piece is
+read, is a plain note where it holds no figure, or is handed back with what to write. Lengths come
+out in cm, temperatures in °C; docs/formats/quick-line.md.
 """
 
 import re

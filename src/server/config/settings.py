@@ -61,6 +61,7 @@ INSTALLED_APPS = [
     "server.power",
     "server.sums",
     "server.readings",
+    "server.logbook",
 ]
 
 MIDDLEWARE = [

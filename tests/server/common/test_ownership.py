@@ -24,6 +24,12 @@ from tests.server.sent import (
 )
 
 PIECE = {"name": "The left one", "burned_h": 1200}
+NOTE = {
+    "key": WALK["entries"][0]["key"],
+    "kind": "note",
+    "at": timezone.now().isoformat(),
+    "text": "looks happy",
+}
 AT_THE_PLUG = {"height_cm": 45, "dial_pct": 60, "watts": 130}
 SETTING = {"kind": "set", "windows": [{"on_minute": 360, "hours": 11}], "dial_pct": 60}
 OPEN = {"/api/accounts/session", "/api/accounts/sign-in", "/api/accounts/sign-up"}
@@ -168,6 +174,10 @@ def paths(grower, space, run):
         ("get", f"{a_run}/settings", None),
         ("put", f"{a_run}/end", {}),
         ("delete", f"{a_run}/end", None),
+        ("get", f"logbook/{a_run}/entries", None),
+        ("get", f"logbook/{a_run}/entries/gone", None),
+        ("post", f"logbook/{a_run}/entries", {"entries": [NOTE]}),
+        ("get", f"logbook/{a_run}/tops", None),
     ]
 
 

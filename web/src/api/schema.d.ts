@@ -908,6 +908,90 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logbook/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Read Line
+         * @description What would be kept of a typed line; nothing is kept by it.
+         */
+        post: operations["server_logbook_api_read_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/runs/{run_id}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Entries
+         * @description What stands in a run's log, the newest first.
+         */
+        get: operations["server_logbook_api_entries"];
+        put?: never;
+        /**
+         * Keep Entries
+         * @description Keep entries in order, each by its key once; an edit replaces, a deletion can be undone.
+         */
+        post: operations["server_logbook_api_keep_entries"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/runs/{run_id}/entries/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Gone
+         * @description What was taken out of sight and can be brought back, the newest first.
+         */
+        get: operations["server_logbook_api_gone"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/runs/{run_id}/tops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tops
+         * @description How the tops rise by what was measured, and when they come too near the lamp.
+         */
+        get: operations["server_logbook_api_tops"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/change": {
         parameters: {
             query?: never;
@@ -3690,6 +3774,112 @@ export interface components {
             /** Watts */
             watts: number;
         };
+        /** EntriesIn */
+        EntriesIn: {
+            /** Entries */
+            entries: components["schemas"]["EntryIn"][];
+        };
+        /**
+         * EntryIn
+         * @description One entry, with a key of its own: sent twice it is kept once.
+         */
+        EntryIn: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Gone
+             * @description what it replaces is taken out of sight
+             * @default false
+             */
+            gone: boolean;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note";
+            /**
+             * Replaces
+             * @description the entry it stands in the place of
+             */
+            replaces?: string | null;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            values?: components["schemas"]["EntryValues"];
+        };
+        /**
+         * EntryOut
+         * @description An entry that stands; ``edited`` tells that something else stood before.
+         */
+        EntryOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Edited */
+            edited: boolean;
+            /** Id */
+            id: number;
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note";
+            /** Text */
+            text: string;
+            /** Values */
+            values: {
+                [key: string]: number | string;
+            };
+        };
+        /**
+         * EntryValues
+         * @description The figures of an entry; which belong to its kind is said in docs/formats/quick-line.md.
+         */
+        EntryValues: {
+            /** Celsius */
+            celsius?: number | null;
+            /** Count */
+            count?: number | null;
+            /** Dial Pct */
+            dial_pct?: number | null;
+            /** From Minute */
+            from_minute?: number | null;
+            /** Height Cm */
+            height_cm?: number | null;
+            /** Hours */
+            hours?: number | null;
+            /** Minutes */
+            minutes?: number | null;
+            /** On Minute */
+            on_minute?: number | null;
+            /** Part */
+            part?: string | null;
+            /** Tops Cm */
+            tops_cm?: number | null;
+            /** Watts */
+            watts?: number | null;
+            /** What */
+            what?: string | null;
+            /** Where */
+            where?: string | null;
+        };
         /**
          * ExpectIn
          * @description A walk under way: what was read so far, if anything, and all spots.
@@ -4930,6 +5120,11 @@ export interface components {
             /** Value */
             value: number;
         };
+        /** LineIn */
+        LineIn: {
+            /** Line */
+            line: string;
+        };
         /** Lining */
         Lining: {
             /** High */
@@ -5031,6 +5226,16 @@ export interface components {
             timed: boolean;
             /** Watts */
             watts: number;
+        };
+        /**
+         * LogOut
+         * @description A run's log, the newest first; ``more`` tells that older ones are not in it.
+         */
+        LogOut: {
+            /** Entries */
+            entries: components["schemas"]["EntryOut"][];
+            /** More */
+            more: boolean;
         };
         /**
          * LuxIn
@@ -5696,32 +5901,20 @@ export interface components {
             /** Watts */
             watts?: number | null;
         };
-        /** PieceOut */
+        /**
+         * PieceOut
+         * @description What would be kept of a piece of a line, or why it was not read.
+         */
         PieceOut: {
-            /**
-             * Burned H
-             * @default 0
-             */
-            burned_h: number;
-            /** Dead Bars */
-            dead_bars?: number[];
-            /** Dial Table */
-            dial_table?: components["schemas"]["DialRowIn"][];
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Removed */
-            removed: boolean;
-            /** Version */
-            version: number;
-            /** Watts */
-            watts?: number | null;
+            /** Kind */
+            kind: ("tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note") | null;
+            /** Text */
+            text: string;
+            /** Values */
+            values: {
+                [key: string]: number | string;
+            };
+            why: components["schemas"]["SaidOut"] | null;
         };
         /**
          * PlanBesideOut
@@ -7535,6 +7728,50 @@ export interface components {
             readable: boolean;
             /** Topic */
             topic: string;
+        };
+        /** TopsDayOut */
+        TopsDayOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
+        /**
+         * TopsOut
+         * @description The tops above the floor: measured, how they go on with the 90 % range, and the lamp.
+         */
+        TopsOut: {
+            /** Days */
+            days: components["schemas"]["TopsDayOut"][];
+            /** Kind */
+            kind: string;
+            /** Lamp Cm */
+            lamp_cm: number | null;
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            /** Points */
+            points: components["schemas"]["TopsPointOut"][];
+            /** Rate Cm D */
+            rate_cm_d: number;
+        };
+        /** TopsPointOut */
+        TopsPointOut: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Tops Cm */
+            tops_cm: number;
+            /** Where */
+            where: string;
         };
         /** TravelOut */
         TravelOut: {
@@ -11546,6 +11783,349 @@ export interface operations {
             };
             /** @description Precondition Failed */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_read_line: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_entries: {
+        parameters: {
+            query?: {
+                most?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_keep_entries: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntriesIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_gone: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_tops: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopsOut"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

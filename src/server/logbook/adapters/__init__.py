@@ -1,0 +1,1 @@
+"""Entries to the core's values and back."""

@@ -1,0 +1,53 @@
+"""Logbook: what was done and seen at the tent, day by day."""
+
+from django.db import models
+
+from server.accounts.models import Owned
+from server.common.models import one_of
+from server.runs.models import Run
+
+ENTRY_KINDS = (
+    "tops",
+    "setting",
+    "watts",
+    "temperature",
+    "outage",
+    "dead",
+    "symptom",
+    "cover",
+    "water",
+    "note",
+)
+
+
+class Entry(Owned):
+    """One entry of a run's log. Never changed: an edit is a new one that ``replaces`` it.
+
+    One that is ``gone`` takes what it replaces out of sight, which another can undo. ``values``
+    are the figures of its kind (docs/formats/quick-line.md), ``text`` is how it was typed.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.RESTRICT, related_name="entries")
+    # given by whoever sent it, so that sent twice it is kept once
+    key = models.UUIDField()
+    kind = models.CharField(max_length=12)
+    at = models.DateTimeField()
+    values = models.JSONField(default=dict)
+    text = models.CharField(max_length=500, blank=True)
+    replaces = models.OneToOneField(
+        "self", null=True, on_delete=models.RESTRICT, related_name="replaced_by"
+    )
+    gone = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["-at", "-id"]
+        indexes = [models.Index(fields=["run", "-at"], name="entries_of_a_run")]
+        constraints = [
+            models.UniqueConstraint(fields=["owner", "key"], name="one_log_entry_a_key"),
+            one_of("kind", ENTRY_KINDS),
+        ]
+
+    @property
+    def edited(self) -> bool:
+        """Whether something else stood before."""
+        return self.replaces_id is not None

@@ -1,0 +1,133 @@
+"""What the logbook exchanges."""
+
+from datetime import date, datetime
+from typing import Annotated, Self
+from uuid import UUID
+
+from ninja import Schema
+from pydantic import AwareDatetime, Field, StringConstraints, model_validator
+
+from server.common.schemas import SaidOut, Strict
+from server.logbook.adapters.line import LIMITS, MOST_LINE, EntryKind
+
+Minute = Annotated[float, Field(ge=0, lt=1440)]
+"""After midnight."""
+Word = Annotated[str, StringConstraints(max_length=40)]
+
+
+def _figure(name: str) -> float | None:
+    low, high = LIMITS[name]
+    figure: float | None = Field(None, ge=low, le=high)
+    return figure
+
+
+class EntryValues(Strict):
+    """The figures of an entry; which belong to its kind is said in docs/formats/quick-line.md."""
+
+    tops_cm: float | None = _figure("tops_cm")
+    height_cm: float | None = _figure("height_cm")
+    dial_pct: float | None = _figure("dial_pct")
+    hours: float | None = _figure("hours")
+    on_minute: Minute | None = None
+    watts: float | None = _figure("watts")
+    celsius: float | None = _figure("celsius")
+    minutes: float | None = _figure("minutes")
+    from_minute: Minute | None = None
+    count: float | None = _figure("count")
+    what: Word | None = None
+    part: Word | None = None
+    where: Word | None = None
+
+
+NEEDED: dict[str, tuple[str, ...]] = {
+    "tops": ("tops_cm",),
+    "setting": ("height_cm", "dial_pct", "hours"),
+    "watts": ("watts",),
+    "temperature": ("celsius",),
+    "outage": ("minutes",),
+    "dead": ("count",),
+    "symptom": ("what",),
+}
+"""One of these each kind has to have."""
+
+
+class EntryIn(Strict):
+    """One entry, with a key of its own: sent twice it is kept once."""
+
+    key: UUID
+    kind: EntryKind
+    at: AwareDatetime
+    values: EntryValues = Field(default_factory=EntryValues)
+    text: Annotated[str, StringConstraints(max_length=MOST_LINE)] = ""
+    replaces: UUID | None = Field(None, description="the entry it stands in the place of")
+    gone: bool = Field(False, description="what it replaces is taken out of sight")
+
+    @model_validator(mode="after")
+    def _says_something(self) -> Self:
+        needed = NEEDED.get(self.kind)
+        if needed is None:
+            if not self.text.strip():
+                raise ValueError("An entry says something; write it.")
+        elif all(getattr(self.values, name) is None for name in needed):
+            raise ValueError(f"An entry of {self.kind} has {' or '.join(needed)}; give it.")
+        return self
+
+
+class EntriesIn(Strict):
+    entries: list[EntryIn] = Field(min_length=1, max_length=200)
+
+
+class EntryOut(Schema):
+    """An entry that stands; ``edited`` tells that something else stood before."""
+
+    id: int
+    key: UUID
+    kind: EntryKind
+    at: datetime
+    values: dict[str, float | str]
+    text: str
+    edited: bool
+
+
+class LogOut(Schema):
+    """A run's log, the newest first; ``more`` tells that older ones are not in it."""
+
+    entries: list[EntryOut]
+    more: bool
+
+
+class LineIn(Strict):
+    line: str = Field(max_length=2000)
+
+
+class PieceOut(Schema):
+    """What would be kept of a piece of a line, or why it was not read."""
+
+    text: str
+    kind: EntryKind | None
+    values: dict[str, float | str]
+    why: SaidOut | None
+
+
+class TopsPointOut(Schema):
+    at: datetime
+    tops_cm: float
+    where: str
+
+
+class TopsDayOut(Schema):
+    on: date
+    low: float
+    middle: float
+    high: float
+
+
+class TopsOut(Schema):
+    """The tops above the floor: measured, how they go on with the 90 % range, and the lamp."""
+
+    points: list[TopsPointOut]
+    kind: str
+    rate_cm_d: float
+    days: list[TopsDayOut]
+    lamp_cm: float | None
+    lines: list[SaidOut]

@@ -1,0 +1,197 @@
+"""A run's log: typed or tapped, kept once, edited without losing what stood, and what tops say."""
+
+import uuid
+from datetime import timedelta
+
+import pytest
+from django.utils import timezone
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from canopy.formats.quickline import read_line
+from server.logbook.models import ENTRY_KINDS, Entry
+from server.logbook.schemas import EntryIn
+from tests.server.conftest import said
+
+NOW = timezone.now()
+
+
+@pytest.fixture
+def begun(grower, run):
+    """A run that began thirty days ago."""
+    on = (timezone.localdate() - timedelta(days=30)).isoformat()
+    status, made = grower("put", f"runs/{run['id']}/begin", {"on": on})
+    assert status == 200, made
+    return made
+
+
+@pytest.fixture
+def log(begun):
+    return f"logbook/runs/{begun['id']}"
+
+
+def entry(kind="note", text="looks happy", days=0, key=None, **more):
+    at = (timezone.now() - timedelta(days=days)).isoformat()
+    values = more.pop("values", {})
+    return {
+        "key": str(key or uuid.uuid4()),
+        "kind": kind,
+        "at": at,
+        "text": text,
+        "values": values,
+        **more,
+    }
+
+
+def shown(grower, log):
+    return grower("get", f"{log}/entries")[1]["entries"]
+
+
+def test_kinds_are_the_schemas():
+    assert tuple(EntryIn.model_json_schema()["properties"]["kind"]["enum"]) == ENTRY_KINDS
+
+
+def test_a_line_is_shown_and_then_kept_as_it_was_shown(grower, log):
+    status, pieces = grower("post", "logbook/line", {"line": "h 24; dial 55; tips bleached"})
+    assert status == 200
+    assert [(p["kind"], p["values"]) for p in pieces] == [
+        ("setting", {"height_cm": 24, "dial_pct": 55}),
+        ("symptom", {"what": "bleached", "part": "tips"}),
+    ]
+    assert Entry.objects.count() == 0
+    body = {"entries": [entry(p["kind"], p["text"], values=p["values"]) for p in pieces]}
+    assert grower("post", f"{log}/entries", body)[0] == 201
+    kept = shown(grower, log)
+    assert {(e["kind"], e["text"]) for e in kept} == {
+        ("setting", "h 24; dial 55"),
+        ("symptom", "tips bleached"),
+    }
+    # sent again, as where the answer was lost, it is kept once
+    assert grower("post", f"{log}/entries", body)[0] == 201
+    assert len(shown(grower, log)) == 2
+
+
+@pytest.mark.django_db
+@settings(max_examples=25, deadline=None)
+@given(line=st.text("hdial t0123456789;.cmwoff-:note bleached", max_size=60))
+def test_whatever_a_preview_shows_can_be_kept(line):
+    for read in read_line(line):
+        if hasattr(read, "kind"):
+            body = entry(read.kind, read.text, values=dict(read.values))
+            assert EntryIn.model_validate(body).kind == read.kind
+
+
+def test_inches_and_fahrenheit_are_the_growers_own(grower, log):
+    grower("put", "accounts/preferences", {"length_unit": "in"})
+    pieces = grower("post", "logbook/line", {"line": "h 18; air 77"})[1]
+    assert pieces[0]["values"]["height_cm"] == pytest.approx(45.72)
+    assert pieces[1]["values"]["celsius"] == pytest.approx(25)
+    unread = grower("post", "logbook/line", {"line": "24"})[1]
+    assert unread[0]["kind"] is None
+    assert "was not understood" in said([unread[0]["why"]])[0]
+
+
+def test_an_edit_keeps_what_stood_and_a_deletion_is_undone(grower, log):
+    first = entry("watts", "watts 120", values={"watts": 120})
+    grower("post", f"{log}/entries", {"entries": [first]})
+    second = entry("watts", "watts 112", values={"watts": 112}, replaces=first["key"])
+    grower("post", f"{log}/entries", {"entries": [second]})
+    (kept,) = shown(grower, log)
+    assert (kept["values"], kept["edited"]) == ({"watts": 112}, True)
+    assert Entry.objects.count() == 2
+    # an edit of what was edited meanwhile stands on that
+    third = entry("watts", "watts 111", values={"watts": 111}, replaces=first["key"])
+    grower("post", f"{log}/entries", {"entries": [third]})
+    assert [e["values"] for e in shown(grower, log)] == [{"watts": 111}]
+    gone = entry("watts", "watts 111", values={"watts": 111}, replaces=third["key"], gone=True)
+    grower("post", f"{log}/entries", {"entries": [gone]})
+    assert shown(grower, log) == []
+    (away,) = grower("get", f"{log}/entries/gone")[1]
+    assert away["key"] == gone["key"]
+    back = entry("watts", "watts 111", values={"watts": 111}, replaces=gone["key"])
+    grower("post", f"{log}/entries", {"entries": [back]})
+    assert [e["values"] for e in shown(grower, log)] == [{"watts": 111}]
+    assert grower("get", f"{log}/entries/gone")[1] == []
+    assert Entry.objects.count() == 5
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"kind": "tops", "values": {}}, "tops_cm"),
+        ({"kind": "setting", "values": {"watts": 3}}, "height_cm or dial_pct or hours"),
+        ({"text": " "}, "says something"),
+        ({"kind": "tops", "values": {"tops_cm": 900}}, "500"),
+        ({"values": {"mood": 3}}, "mood"),
+        ({"replaces": str(uuid.uuid4())}, "not in the log"),
+    ],
+)
+def test_what_says_nothing_or_cannot_be_is_refused(grower, log, change, words):
+    status, refused = grower("post", f"{log}/entries", {"entries": [entry() | change]})
+    assert status == 422
+    assert words in str(refused)
+    assert Entry.objects.count() == 0
+
+
+def test_nothing_of_a_batch_is_kept_where_one_is_refused(grower, log):
+    late = entry(days=-2)
+    status, refused = grower("post", f"{log}/entries", {"entries": [entry(), late]})
+    assert (status, refused["detail"]) == (
+        422,
+        "That moment is still to come; keep it when it has come.",
+    )
+    early = entry(days=40)
+    status, refused = grower("post", f"{log}/entries", {"entries": [entry(), early]})
+    assert "before the run began" in refused["detail"]
+    assert Entry.objects.count() == 0
+
+
+def test_a_plan_has_no_log_before_it_begins(grower, run):
+    path = f"logbook/runs/{run['id']}/entries"
+    status, refused = grower("post", path, {"entries": [entry()]})
+    assert (status, "has not begun" in refused["detail"]) == (422, True)
+    assert grower("get", path) == (200, {"entries": [], "more": False})
+
+
+def test_the_newest_comes_first_and_the_rest_is_told(grower, log):
+    body = {"entries": [entry(text=f"day {k}", days=k) for k in (3, 1, 2)]}
+    grower("post", f"{log}/entries", body)
+    found = grower("get", f"{log}/entries?most=2")[1]
+    assert [e["text"] for e in found["entries"]] == ["day 1", "day 2"]
+    assert found["more"] is True
+
+
+def test_another_growers_log_is_not_there(grower, stranger, log):
+    mine = entry()
+    grower("post", f"{log}/entries", {"entries": [mine]})
+    assert stranger("get", f"{log}/entries")[0] == 404
+    # a key that somebody else used is no key of mine
+    theirs = stranger.named("crops", "Potted chrysanthemums")
+    assert theirs
+    assert Entry.objects.filter(key=mine["key"]).count() == 1
+
+
+def test_tops_tell_when_the_lamp_is_reached(grower, log, begun):
+    assert grower("get", f"{log}/tops") == (200, None)
+    rows = [
+        entry("tops", f"tops {20 + 1.0 * (12 - d)}", d, values={"tops_cm": 20 + 1.0 * (12 - d)})
+        for d in (12, 9, 6, 3, 0)
+    ]
+    grower("post", f"{log}/entries", {"entries": rows})
+    found = grower("get", f"{log}/tops")[1]
+    assert found["rate_cm_d"] == pytest.approx(1.0, abs=0.1)
+    assert (found["kind"], len(found["points"]), found["lamp_cm"]) == ("line", 5, None)
+    assert "Keep the lamp's height" in said(found["lines"])[1]
+    hung = entry("setting", "h 30", values={"height_cm": 30})
+    grower("post", f"{log}/entries", {"entries": [hung]})
+    found = grower("get", f"{log}/tops")[1]
+    # 30 above tops at 32 is 62 above the floor; a centimetre a day nears it
+    assert found["lamp_cm"] == pytest.approx(62, abs=1)
+    reach = found["lines"][1]
+    closest = reach["figures"]["closest_cm"]
+    assert reach["code"] == "tops.reach"
+    assert reach["figures"]["days"] == pytest.approx(30 - closest, abs=1.5)
+    assert reach["figures"]["early"] <= reach["figures"]["days"] <= reach["figures"]["late"]
+    near = entry("setting", "h 4", values={"height_cm": 4})
+    grower("post", f"{log}/entries", {"entries": [near]})
+    assert grower("get", f"{log}/tops")[1]["lines"][1]["code"] == "tops.near"
