@@ -14,7 +14,7 @@ from server.logbook import selectors, services
 from server.logbook.adapters.line import ReadPiece, read_for
 from server.logbook.adapters.tops import TopsAnswer, tops_of
 from server.logbook.models import Entry
-from server.logbook.schemas import EntriesIn, EntryOut, LineIn, LogOut, PieceOut, TopsOut
+from server.logbook.schemas import EntriesIn, EntryOut, LineIn, LogOut, LinePieceOut, TopsOut
 from server.runs.models import Run
 from server.runs.selectors import run_of
 
@@ -51,7 +51,7 @@ def keep_entries(request: HttpRequest, run_id: int, payload: EntriesIn) -> Statu
     return Status(201, services.keep_entries(_run(request, run_id), values))
 
 
-@router.post("/line", response={200: list[PieceOut], **PROBLEMS})
+@router.post("/line", response={200: list[LinePieceOut], **PROBLEMS})
 def read_line(request: HttpRequest, payload: LineIn) -> list[ReadPiece]:
     """What would be kept of a typed line; nothing is kept by it."""
     return read_for(grower_of(request), payload.line)

@@ -100,7 +100,7 @@ class LineIn(Strict):
     line: str = Field(max_length=2000)
 
 
-class PieceOut(Schema):
+class LinePieceOut(Schema):
     """What would be kept of a piece of a line, or why it was not read."""
 
     text: str

@@ -5125,6 +5125,21 @@ export interface components {
             /** Line */
             line: string;
         };
+        /**
+         * LinePieceOut
+         * @description What would be kept of a piece of a line, or why it was not read.
+         */
+        LinePieceOut: {
+            /** Kind */
+            kind: ("tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note") | null;
+            /** Text */
+            text: string;
+            /** Values */
+            values: {
+                [key: string]: number | string;
+            };
+            why: components["schemas"]["SaidOut"] | null;
+        };
         /** Lining */
         Lining: {
             /** High */
@@ -5901,20 +5916,32 @@ export interface components {
             /** Watts */
             watts?: number | null;
         };
-        /**
-         * PieceOut
-         * @description What would be kept of a piece of a line, or why it was not read.
-         */
+        /** PieceOut */
         PieceOut: {
-            /** Kind */
-            kind: ("tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note") | null;
-            /** Text */
-            text: string;
-            /** Values */
-            values: {
-                [key: string]: number | string;
-            };
-            why: components["schemas"]["SaidOut"] | null;
+            /**
+             * Burned H
+             * @default 0
+             */
+            burned_h: number;
+            /** Dead Bars */
+            dead_bars?: number[];
+            /** Dial Table */
+            dial_table?: components["schemas"]["DialRowIn"][];
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Removed */
+            removed: boolean;
+            /** Version */
+            version: number;
+            /** Watts */
+            watts?: number | null;
         };
         /**
          * PlanBesideOut
@@ -11829,7 +11856,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceOut"][];
+                    "application/json": components["schemas"]["LinePieceOut"][];
                 };
             };
             /** @description Unauthorized */

@@ -7,6 +7,7 @@ export const PLACES = [
   { path: "/season", name: "Season", key: "4" },
   { path: "/install", name: "Install", key: "5" },
   { path: "/readings", name: "Readings", key: "6" },
+  { path: "/logbook", name: "Logbook", key: "7" },
   { path: "/sums", name: "Sums", key: "0" },
 ] as const;
 

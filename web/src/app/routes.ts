@@ -16,6 +16,7 @@ export const { p, navigate, isActive, route } = createRouter({
   "/install": () => import("../places/install/InstallPlace.svelte"),
   "/devices": () => import("../places/devices/DevicesPlace.svelte"),
   "/readings": () => import("../places/readings/ReadingsPlace.svelte"),
+  "/logbook": () => import("../places/logbook/LogbookPlace.svelte"),
   "/plans": () => import("../places/plans/PlansPlace.svelte"),
   "/season": () => import("../places/season/SeasonPlace.svelte"),
   "*": Nowhere,

@@ -1,0 +1,105 @@
+/** A run's log: what stands in it, and what was entered here and is still on its way. */
+
+import {
+  answer,
+  client,
+  type LinePiece,
+  type LogEntry,
+  type LogEntryIn,
+  type TopsSeen,
+} from "./client";
+import { newKey } from "./key";
+import { outbox } from "./outbox.svelte";
+
+const ENTRIES = "/api/logbook/runs/{run_id}/entries" as const;
+
+interface Step {
+  run: number;
+  entry: LogEntryIn;
+}
+
+/** What of an entry is typed or tapped; the rest follows. */
+export type Entered = Pick<LogEntryIn, "kind" | "text"> &
+  Partial<Pick<LogEntryIn, "at" | "values" | "replaces" | "gone">>;
+
+class Log {
+  /** The run whose log is open. */
+  private run = 0;
+  entries = $state.raw<LogEntry[]>([]);
+  more = $state(false);
+  tops = $state.raw<TopsSeen | null>(null);
+
+  constructor() {
+    outbox.carry<Step>(
+      "log",
+      async (steps) => {
+        const [first] = steps;
+        if (!first) return;
+        const params = { path: { run_id: first.run } };
+        const body = { entries: steps.map((step) => step.entry) };
+        await answer(client.POST(ENTRIES, { params, body }));
+        if (first.run === this.run) await this.load(this.run);
+      },
+      (before, next) => before.run === next.run,
+    );
+  }
+
+  async load(run_id: number): Promise<void> {
+    if (run_id !== this.run) [this.entries, this.tops] = [[], null];
+    this.run = run_id;
+    const params = { path: { run_id } };
+    const [log, tops] = await Promise.all([
+      answer(client.GET(ENTRIES, { params })),
+      answer(client.GET("/api/logbook/runs/{run_id}/tops", { params })),
+    ]);
+    if (run_id !== this.run) return;
+    [this.entries, this.more, this.tops] = [log.entries, log.more, tops];
+  }
+
+  /** What would be kept of a line; nothing is kept by it. */
+  read(line: string): Promise<LinePiece[]> {
+    return answer(client.POST("/api/logbook/line", { body: { line } }));
+  }
+
+  /** Keep an entry: here at once, at the server as soon as it can be. */
+  enter(run: number, entered: Entered): LogEntryIn {
+    const entry: LogEntryIn = {
+      key: newKey(),
+      at: new Date().toISOString(),
+      values: {},
+      replaces: null,
+      gone: false,
+      ...entered,
+    };
+    outbox.put("log", { run, entry } satisfies Step);
+    const others = this.entries.filter((each) => each.key !== entry.replaces);
+    const shown: LogEntry = {
+      id: 0,
+      key: entry.key,
+      kind: entry.kind,
+      at: entry.at,
+      text: entry.text ?? "",
+      values: Object.fromEntries(
+        Object.entries(entry.values ?? {}).filter(([, value]) => value != null),
+      ) as LogEntry["values"],
+      edited: entry.replaces != null,
+    };
+    this.entries = (entry.gone ? others : [shown, ...others]).toSorted(
+      (a, b) => Date.parse(b.at) - Date.parse(a.at),
+    );
+    return entry;
+  }
+
+  /** Take an entry out of sight; returns how to bring it back. */
+  remove(run: number, entry: LogEntry): () => Promise<void> {
+    const { kind, text, at, values } = entry;
+    const own = { kind, text, at, values };
+    const gone = this.enter(run, { ...own, replaces: entry.key, gone: true });
+    return () => {
+      this.enter(run, { ...own, replaces: gone.key });
+      return Promise.resolve();
+    };
+  }
+}
+
+export const log = new Log();

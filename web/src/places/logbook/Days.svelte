@@ -1,0 +1,97 @@
+<script lang="ts">
+  import type { LogEntry } from "../../api/client";
+  import { account } from "../../api/grower.svelte";
+  import { dayWords } from "../../units/format";
+  import { entryWords, KIND_WORDS } from "../../words/log";
+
+  interface Props {
+    entries: LogEntry[];
+    /** What stood set before each. */
+    before: LogEntry["values"][];
+    begun: string;
+    more: boolean;
+    change: (entry: LogEntry) => void;
+    remove: (entry: LogEntry) => void;
+  }
+  let { entries, before, begun, more, change, remove }: Props = $props();
+
+  const DAY_MS = 86_400_000;
+  const at = (entry: LogEntry): Date => new Date(Date.parse(entry.at));
+  const dayOf = (entry: LogEntry): string => {
+    const moment = at(entry);
+    const two = (value: number): string => String(value).padStart(2, "0");
+    return `${moment.getFullYear()}-${two(moment.getMonth() + 1)}-${two(moment.getDate())}`;
+  };
+  const days = $derived.by(() => {
+    const found: { day: string; rows: { entry: LogEntry; before: LogEntry["values"] }[] }[] = [];
+    entries.forEach((entry, i) => {
+      const day = dayOf(entry);
+      const last = found.at(-1);
+      const row = { entry, before: before[i] ?? {} };
+      if (last?.day === day) last.rows.push(row);
+      else found.push({ day, rows: [row] });
+    });
+    return found;
+  });
+  const number = (day: string): number =>
+    Math.round((Date.parse(day) - Date.parse(begun)) / DAY_MS) + 1;
+  const time = (entry: LogEntry): string =>
+    at(entry).toLocaleTimeString(undefined, { hour: "2-digit", minute: "2-digit" });
+  /** What was typed besides, where the words do not say it already. */
+  const aside = (entry: LogEntry, words: string): string =>
+    entry.text && entry.text !== words && !["cover", "water", "note"].includes(entry.kind)
+      ? entry.text
+      : "";
+</script>
+
+<section class="bg-base-200 rounded-box p-4" aria-label="The log">
+  <h2 class="font-semibold">Day by day</h2>
+  {#if !days.length}<p class="quiet">What you keep stands here, the newest first.</p>{/if}
+  <ol class="grid gap-3">
+    {#each days as { day, rows } (day)}
+      <li>
+        <h3 class="quiet text-sm">Day {number(day)}, {dayWords(day)}</h3>
+        <ul class="grid gap-1">
+          {#each rows as { entry, before: was } (entry.key)}
+            {@const words = entryWords(entry, was, account.unit, account.temperature)}
+            <li class="entry">
+              <span class="quiet tabular-nums">{time(entry)}</span>
+              <span class="min-w-0">
+                <strong>{KIND_WORDS[entry.kind]}</strong>
+                {words}
+                {#if aside(entry, words)}<span class="quiet">“{aside(entry, words)}”</span>{/if}
+                {#if entry.edited}<span class="quiet text-sm">changed since</span>{/if}
+              </span>
+              <span class="flex gap-1">
+                <button class="btn btn-ghost btn-sm max-sm:min-h-11" onclick={() => change(entry)}
+                  >Change<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
+                >
+                <button class="btn btn-ghost btn-sm max-sm:min-h-11" onclick={() => remove(entry)}
+                  >Take out<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
+                >
+              </span>
+            </li>
+          {/each}
+        </ul>
+      </li>
+    {/each}
+  </ol>
+  {#if more}<p class="quiet">Older entries are kept, and not shown here.</p>{/if}
+</section>
+
+<style>
+  .entry {
+    display: grid;
+    grid-template-columns: 3.5rem minmax(0, 1fr) auto;
+    align-items: baseline;
+    column-gap: 0.5rem;
+  }
+  @media (max-width: 640px) {
+    .entry {
+      grid-template-columns: 3.5rem minmax(0, 1fr);
+    }
+    .entry > :last-child {
+      grid-column: 2;
+    }
+  }
+</style>

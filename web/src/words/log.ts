@@ -1,0 +1,117 @@
+/** What stands in a log, in words. */
+
+import type { LogEntry } from "../api/client";
+import {
+  clock,
+  fromC,
+  hours,
+  length,
+  type LengthUnit,
+  type TemperatureUnit,
+  trim,
+} from "../units/format";
+
+export const KIND_WORDS: Record<LogEntry["kind"], string> = {
+  tops: "Tops",
+  setting: "Set",
+  watts: "Meter",
+  temperature: "Temperature",
+  outage: "Power cut",
+  dead: "Dead diodes",
+  symptom: "Seen",
+  cover: "Cover or lining",
+  water: "Water, feed",
+  note: "Note",
+};
+
+export const SEEN_WORDS: Record<string, string> = {
+  bleached: "bleached",
+  burnt: "burnt",
+  curled: "curled up",
+  stretched: "stretched",
+  yellow: "yellow",
+  pale: "pale",
+  brown: "brown",
+  wilted: "wilted",
+  leaning: "leaning",
+  dropped: "dropped",
+  small: "small",
+};
+
+type Values = LogEntry["values"];
+
+const figure = (values: Values, name: string): number | null => {
+  const value = values[name];
+  return typeof value === "number" ? value : null;
+};
+
+/** A length of time as people say it. */
+export function lasting(minutes: number): string {
+  const [h, m] = [Math.floor(minutes / 60), Math.round(minutes % 60)];
+  return [h ? `${h} h` : "", m || !h ? `${m} min` : ""].filter(Boolean).join(" ");
+}
+
+/** A setting, each figure with what it was before where that was another. */
+function settingWords(values: Values, before: Values, unit: LengthUnit): string {
+  const said: [string, string, (value: number) => string][] = [
+    ["height_cm", "lamp", (cm) => `${length(cm, unit)} above the tops`],
+    ["dial_pct", "dial", (pct) => trim(pct, 1)],
+    ["hours", "on for", (h) => hours(h)],
+    ["on_minute", "from", (minute) => clock(minute)],
+  ];
+  return said
+    .flatMap(([name, label, words]) => {
+      const [now, old] = [figure(values, name), figure(before, name)];
+      if (now === null) return [];
+      const was = old !== null && old !== now ? ` (was ${words(old)})` : "";
+      return [`${label} ${words(now)}${was}`];
+    })
+    .join(", ");
+}
+
+/** An entry in a line; ``before`` are the figures that were set before it. */
+export function entryWords(
+  entry: Pick<LogEntry, "kind" | "values" | "text">,
+  before: Values,
+  unit: LengthUnit,
+  degrees: TemperatureUnit,
+): string {
+  const { kind, values, text } = entry;
+  const where = typeof values.where === "string" ? `, ${values.where}` : "";
+  switch (kind) {
+    case "tops":
+      return `${length(figure(values, "tops_cm") ?? 0, unit)} above the floor${where}`;
+    case "setting":
+      return settingWords(values, before, unit);
+    case "watts":
+      return `${trim(figure(values, "watts") ?? 0, 1)} W`;
+    case "temperature":
+      return `${trim(fromC(figure(values, "celsius") ?? 0, degrees), 1)} °${degrees}${where}`;
+    case "outage": {
+      const from = figure(values, "from_minute");
+      const long = lasting(figure(values, "minutes") ?? 0);
+      return from === null ? long : `${long}, from ${clock(from)}`;
+    }
+    case "dead":
+      return `${figure(values, "count") ?? 0}`;
+    case "symptom": {
+      const part = typeof values.part === "string" ? `${values.part} ` : "";
+      return `${part}${SEEN_WORDS[String(values.what)] ?? String(values.what)}${where}`;
+    }
+    default:
+      return text;
+  }
+}
+
+/** What stood set before each entry, newest first: figures of all older settings together. */
+export function setBefore(entries: LogEntry[]): Values[] {
+  let now: Values = {};
+  return [...entries]
+    .reverse()
+    .map((entry) => {
+      const before = now;
+      if (entry.kind === "setting") now = { ...now, ...entry.values };
+      return before;
+    })
+    .reverse();
+}
