@@ -22,10 +22,43 @@ interface Step {
 export type Entered = Pick<LogEntryIn, "kind" | "text"> &
   Partial<Pick<LogEntryIn, "at" | "values" | "replaces" | "gone">>;
 
+/** An entry as the list has it, before the server has told of it. */
+function asShown({ key, kind, at, text, values, replaces }: LogEntryIn): LogEntry {
+  const said = Object.entries(values ?? {}).filter(([, value]) => value != null);
+  return {
+    id: 0,
+    key,
+    kind,
+    at,
+    text: text ?? "",
+    values: Object.fromEntries(said) as LogEntry["values"],
+    edited: replaces != null,
+  };
+}
+
+/** What stands once all that is still on its way has come. */
+export function standing(kept: LogEntry[], coming: LogEntryIn[]): LogEntry[] {
+  let found = kept;
+  for (const entry of coming) {
+    found = found.filter((each) => each.key !== entry.replaces);
+    if (!entry.gone && !found.some((each) => each.key === entry.key))
+      found = [asShown(entry), ...found];
+  }
+  return found.toSorted((a, b) => Date.parse(b.at) - Date.parse(a.at));
+}
+
 class Log {
   /** The run whose log is open. */
-  private run = 0;
-  entries = $state.raw<LogEntry[]>([]);
+  private run = $state(0);
+  private kept = $state.raw<LogEntry[]>([]);
+  entries = $derived(
+    standing(
+      this.kept,
+      (outbox.bodies("log") as Step[])
+        .filter((step) => step.run === this.run)
+        .map((step) => step.entry),
+    ),
+  );
   more = $state(false);
   tops = $state.raw<TopsSeen | null>(null);
 
@@ -45,7 +78,7 @@ class Log {
   }
 
   async load(run_id: number): Promise<void> {
-    if (run_id !== this.run) [this.entries, this.tops] = [[], null];
+    if (run_id !== this.run) [this.kept, this.tops] = [[], null];
     this.run = run_id;
     const params = { path: { run_id } };
     const [log, tops] = await Promise.all([
@@ -53,7 +86,7 @@ class Log {
       answer(client.GET("/api/logbook/runs/{run_id}/tops", { params })),
     ]);
     if (run_id !== this.run) return;
-    [this.entries, this.more, this.tops] = [log.entries, log.more, tops];
+    [this.kept, this.more, this.tops] = [log.entries, log.more, tops];
   }
 
   /** What would be kept of a line; nothing is kept by it. */
@@ -72,21 +105,6 @@ class Log {
       ...entered,
     };
     outbox.put("log", { run, entry } satisfies Step);
-    const others = this.entries.filter((each) => each.key !== entry.replaces);
-    const shown: LogEntry = {
-      id: 0,
-      key: entry.key,
-      kind: entry.kind,
-      at: entry.at,
-      text: entry.text ?? "",
-      values: Object.fromEntries(
-        Object.entries(entry.values ?? {}).filter(([, value]) => value != null),
-      ) as LogEntry["values"],
-      edited: entry.replaces != null,
-    };
-    this.entries = (entry.gone ? others : [shown, ...others]).toSorted(
-      (a, b) => Date.parse(b.at) - Date.parse(a.at),
-    );
     return entry;
   }
 

@@ -108,6 +108,11 @@ export class Outbox {
     void this.flush();
   }
 
+  /** What of a kind was entered and not taken yet, in order. */
+  bodies(kind: string): unknown[] {
+    return this.messages.filter((message) => message.kind === kind).map(({ body }) => body);
+  }
+
   private drop(gone: Message[]): void {
     for (const { place } of gone) localStorage.removeItem(place);
     const places = gone.map((message) => message.place);

@@ -12,7 +12,8 @@
   </p>
 {:else if outbox.away && outbox.waiting}
   <p class="mark" role="status">
-    No signal: {things(outbox.waiting)} wait on this device.
+    No signal: {things(outbox.waiting)}
+    {outbox.waiting === 1 ? "waits" : "wait"} on this device.
   </p>
 {/if}
 {#if outbox.full}

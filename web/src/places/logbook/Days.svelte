@@ -36,7 +36,11 @@
   const number = (day: string): number =>
     Math.round((Date.parse(day) - Date.parse(begun)) / DAY_MS) + 1;
   const time = (entry: LogEntry): string =>
-    at(entry).toLocaleTimeString(undefined, { hour: "2-digit", minute: "2-digit" });
+    at(entry).toLocaleTimeString(undefined, {
+      hour: "2-digit",
+      minute: "2-digit",
+      hourCycle: "h23",
+    });
   /** What was typed besides, where the words do not say it already. */
   const aside = (entry: LogEntry, words: string): string =>
     entry.text && entry.text !== words && !["cover", "water", "note"].includes(entry.kind)

@@ -8,6 +8,7 @@
   let { runId }: { runId: number } = $props();
 
   const SETTLED_MS = 200;
+  const FIGURES = ["tops", "setting", "watts", "temperature", "outage", "dead"];
   let line = $state("");
   /** What would be kept of the line that was read. */
   let pieces = $state.raw<LinePiece[]>([]);
@@ -46,7 +47,12 @@
       // exactly what was shown, and nothing else
       for (const piece of pieces)
         if (piece.kind)
-          log.enter(runId, { kind: piece.kind, text: piece.text, values: piece.values });
+          log.enter(runId, {
+            kind: piece.kind,
+            // figures say all there is; words are kept as they were typed
+            text: FIGURES.includes(piece.kind) ? "" : piece.text,
+            values: piece.values,
+          });
         else return;
     else return;
     line = "";
@@ -54,7 +60,7 @@
   }
 </script>
 
-<form class="grid gap-2" onsubmit={keep} aria-label="In one line">
+<form class="grid gap-2" onsubmit={keep}>
   <label class="grid gap-0.5">
     <span class="font-semibold">In one line</span>
     <input
