@@ -7,9 +7,10 @@ import sys
 import tempfile
 import time
 import urllib.request
+from datetime import date, timedelta
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 SHOTS = ROOT / "docs" / "screenshots"
@@ -115,18 +116,26 @@ def compare(page: Page) -> None:
     page.get_by_role("row", name=re.compile("^Pays back")).wait_for()
 
 
-def run(page: Page) -> None:
-    """A run that has begun, with what was set."""
-    bench(page)
-    page.get_by_role("button", name="This plan…").click()
-    page.get_by_label("Its name").fill("Autumn show")
-    page.get_by_role("button", name="Name it").click()
+def logbook(page: Page) -> None:
+    """A run in its third week: tops that rise, what was set and seen, a line being typed."""
+    page.goto(f"{URL}/logbook")
+    begun = date.today() - timedelta(days=20)
+    page.get_by_label("It began on").fill(begun.isoformat())
     page.get_by_role("button", name="Begin the run").click()
-    page.get_by_role("button", name="Set so at the tent now").click()
-    page.get_by_text("Kept in the run's history").wait_for()
-    page.get_by_role("button", name="Good").click()
-    page.get_by_role("link", name="Season").click()
-    page.get_by_text("Cuttings: set to").wait_for(timeout=60_000)
+    page.get_by_label("In one line").wait_for()
+    for days, tops in ((3, 19), (7, 23), (11, 28), (15, 32), (18, 36)):
+        page.get_by_role("button", name="Tops", exact=True).click()
+        page.get_by_label("Tops above the floor (cm)").fill(str(tops))
+        page.get_by_label("When; empty: now").fill(f"{begun + timedelta(days=days)}T09:00")
+        page.get_by_role("button", name="Keep it", exact=True).last.click()
+    for line in ("h 40; dial 60; 12 h", "dial 55; watered", "112 W; air 23.5 C"):
+        page.get_by_label("In one line").fill(line)
+        keep = page.get_by_role("button", name="Keep it", exact=True).first
+        expect(keep).to_be_enabled()
+        keep.click()
+    page.get_by_label("In one line").fill("tips bleached back left; cut 22:10-22:27")
+    page.get_by_text("17 min, from 22:10").wait_for()
+    page.wait_for_timeout(800)
 
 
 def readings(page: Page) -> None:
@@ -208,7 +217,7 @@ VIEWS = [
     ("readings", readings, "light", (1280, 800)),
     # last: these keep something
     ("bench-lamps", lamps, "light", (1280, 800)),
-    ("run", run, "light", (1280, 800)),
+    ("logbook", logbook, "light", (1280, 800)),
     ("rack", rack, "light", (1280, 800)),
     ("plans", plans, "light", (1280, 800)),
 ]

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 
-import type { LogEntry } from "../src/api/client";
-import { standing } from "../src/api/logbook.svelte";
+import type { LogEntry, PastSetting } from "../src/api/client";
+import { fromBench, standing } from "../src/api/logbook.svelte";
 import { entryWords, lasting, setBefore } from "../src/words/log";
 
 const entry = (kind: LogEntry["kind"], values: LogEntry["values"], text = ""): LogEntry => ({
@@ -49,6 +49,27 @@ describe("an entry in words", () => {
       { height_cm: 40, dial_pct: 60 },
       { height_cm: 40, dial_pct: 60 },
       {},
+    ]);
+  });
+});
+
+describe("what was set at the bench", () => {
+  it("stands in the log too, and what was freed or only measured does not", () => {
+    const row = {
+      id: 3,
+      kind: "set",
+      freed: false,
+      holds_from: "2026-11-20T10:00:00Z",
+      height_cm: 44,
+      dial_pct: 70,
+      windows: [
+        { on_minute: 360, hours: 8 },
+        { on_minute: 1000, hours: 4 },
+      ],
+    } as PastSetting;
+    const rows = [row, { ...row, freed: true }, { ...row, kind: "measured" as const }];
+    expect(fromBench(rows).map((each) => each.values)).toEqual([
+      { height_cm: 44, dial_pct: 70, hours: 12, on_minute: 360 },
     ]);
   });
 });

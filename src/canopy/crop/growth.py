@@ -20,8 +20,8 @@ TAPE_SD_CM = 1.0
 """Of tops by a tape: which leaf is the top is a matter of taste. Our judgement."""
 
 PRIOR_SHARE, LEAST_RATE_SD = 0.5, 0.5
-"""How far a stage's own rise per day may be off, one standard deviation: a share of it, and at least
-so many cm a day. Our judgement."""
+"""How far a stage's own rise a day may be off, one standard deviation: a share of it, and no less
+than so many cm. Our judgement."""
 
 WANDER = 0.3
 """How far growth strays from its curve, cm for the root of each day beyond what was measured."""

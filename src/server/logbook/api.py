@@ -14,7 +14,7 @@ from server.logbook import selectors, services
 from server.logbook.adapters.line import ReadPiece, read_for
 from server.logbook.adapters.tops import TopsAnswer, tops_of
 from server.logbook.models import Entry
-from server.logbook.schemas import EntriesIn, EntryOut, LineIn, LogOut, LinePieceOut, TopsOut
+from server.logbook.schemas import EntriesIn, EntryOut, LineIn, LinePieceOut, LogOut, TopsOut
 from server.runs.models import Run
 from server.runs.selectors import run_of
 
@@ -61,4 +61,4 @@ def read_line(request: HttpRequest, payload: LineIn) -> list[ReadPiece]:
 def tops(request: HttpRequest, run_id: int) -> TopsAnswer | None:
     """How the tops rise by what was measured, and when they come too near the lamp."""
     run = _run(request, run_id)
-    return tops_of(run, selectors.of_growth(run), timezone.now())
+    return tops_of(run, selectors.tops_in(run), selectors.heights_in(run), timezone.now())

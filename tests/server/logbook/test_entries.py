@@ -195,3 +195,16 @@ def test_tops_tell_when_the_lamp_is_reached(grower, log, begun):
     near = entry("setting", "h 4", values={"height_cm": 4})
     grower("post", f"{log}/entries", {"entries": [near]})
     assert grower("get", f"{log}/tops")[1]["lines"][1]["code"] == "tops.near"
+
+
+def test_a_height_set_at_the_bench_counts_like_one_in_the_log(grower, log, begun):
+    grower("post", f"{log}/entries", {"entries": [entry("tops", values={"tops_cm": 30})]})
+    body = {
+        "stage_id": begun["stage_id"],
+        "kind": "set",
+        "windows": [{"on_minute": 360, "hours": 12}],
+        "height_cm": 40,
+        "dial_pct": 60,
+    }
+    assert grower("post", f"runs/{begun['id']}/settings", body)[0] == 201
+    assert grower("get", f"{log}/tops")[1]["lamp_cm"] == pytest.approx(70, abs=0.5)

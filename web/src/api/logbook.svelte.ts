@@ -6,6 +6,7 @@ import {
   type LinePiece,
   type LogEntry,
   type LogEntryIn,
+  type PastSetting,
   type TopsSeen,
 } from "./client";
 import { newKey } from "./key";
@@ -35,6 +36,31 @@ function asShown({ key, kind, at, text, values, replaces }: LogEntryIn): LogEntr
     edited: replaces != null,
   };
 }
+
+/** What was set at the bench, as entries of the log; they are changed there. */
+export function fromBench(settings: PastSetting[]): LogEntry[] {
+  return settings.flatMap((row) => {
+    if (row.kind !== "set" || row.freed || !row.holds_from) return [];
+    const { height_cm, dial_pct } = row;
+    const hours = row.windows.reduce((sum, window) => sum + window.hours, 0);
+    const all = { height_cm, dial_pct, hours, on_minute: row.windows[0]?.on_minute };
+    const values = Object.entries(all).filter(([, value]) => value != null);
+    return [
+      {
+        id: row.id,
+        key: `${BENCH}${row.id}`,
+        kind: "setting" as const,
+        at: row.holds_from,
+        text: "",
+        values: Object.fromEntries(values) as LogEntry["values"],
+        edited: false,
+      },
+    ];
+  });
+}
+
+const BENCH = "bench ";
+export const isFromBench = (entry: LogEntry): boolean => entry.key.startsWith(BENCH);
 
 /** What stands once all that is still on its way has come. */
 export function standing(kept: LogEntry[], coming: LogEntryIn[]): LogEntry[] {
@@ -81,12 +107,18 @@ class Log {
     if (run_id !== this.run) [this.kept, this.tops] = [[], null];
     this.run = run_id;
     const params = { path: { run_id } };
-    const [log, tops] = await Promise.all([
+    const [log, settings, tops] = await Promise.all([
       answer(client.GET(ENTRIES, { params })),
+      answer(
+        client.GET("/api/runs/{run_id}/settings", {
+          params: { ...params, query: { kind: "done" } },
+        }),
+      ),
       answer(client.GET("/api/logbook/runs/{run_id}/tops", { params })),
     ]);
     if (run_id !== this.run) return;
-    [this.kept, this.more, this.tops] = [log.entries, log.more, tops];
+    this.kept = [...log.entries, ...fromBench(settings)];
+    [this.more, this.tops] = [log.more, tops];
   }
 
   /** What would be kept of a line; nothing is kept by it. */

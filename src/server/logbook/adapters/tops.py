@@ -64,12 +64,15 @@ def _prior(run: Run) -> float:
     return (stage.plant_end_cm - stage.plant_start_cm) / max(stage.days, 1)
 
 
-def tops_of(run: Run, entries: Sequence[Entry], now: datetime) -> TopsAnswer | None:
+def tops_of(
+    run: Run, measured: Sequence[Entry], heights: Sequence[tuple[datetime, float]], now: datetime
+) -> TopsAnswer | None:
     """Return what tops that were measured come to; nothing without any.
 
-    ``entries`` are those of tops and settings that stand, oldest first.
+    ``measured`` are those that stand, ``heights`` those of the lamp above the tops as they were
+    set, both oldest first.
     """
-    measured = [entry for entry in entries if entry.kind == "tops"][-MOST_POINTS:]
+    measured = measured[-MOST_POINTS:]
     if not measured:
         return None
     days = [_day(run, entry.at) for entry in measured]
@@ -80,7 +83,7 @@ def tops_of(run: Run, entries: Sequence[Entry], now: datetime) -> TopsAnswer | N
     span = list(range(first, last + 1))
     begun = run.begun_on or now.date()
     low, middle, high = found.at(span)
-    lamp = _lamp_cm(run, found, entries)
+    lamp = _lamp_cm(run, found, heights)
     return TopsAnswer(
         points=[
             TopsPoint(entry.at, entry.values["tops_cm"], entry.values.get("where", ""))
@@ -97,13 +100,12 @@ def tops_of(run: Run, entries: Sequence[Entry], now: datetime) -> TopsAnswer | N
     )
 
 
-def _lamp_cm(run: Run, found: Tops, entries: Sequence[Entry]) -> float | None:
+def _lamp_cm(run: Run, found: Tops, heights: Sequence[tuple[datetime, float]]) -> float | None:
     """Return how high above the floor the lamp hangs, by the last height that was set."""
-    for entry in reversed(entries):
-        if entry.kind == "setting" and "height_cm" in entry.values:
-            tops = float(found.at([_day(run, entry.at)])[1][0])
-            return tops + float(entry.values["height_cm"])
-    return None
+    if not heights:
+        return None
+    at, height = heights[-1]
+    return float(found.at([_day(run, at)])[1][0]) + height
 
 
 def _lines(found: Tops, today: float, lamp_cm: float | None, closest_cm: float) -> list[Said]:

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { LogEntry } from "../../api/client";
+  import { isFromBench } from "../../api/logbook.svelte";
   import { account } from "../../api/grower.svelte";
   import { dayWords } from "../../units/format";
   import { entryWords, KIND_WORDS } from "../../words/log";
@@ -66,14 +67,18 @@
                 {#if aside(entry, words)}<span class="quiet">“{aside(entry, words)}”</span>{/if}
                 {#if entry.edited}<span class="quiet text-sm">changed since</span>{/if}
               </span>
-              <span class="flex gap-1">
-                <button class="btn btn-ghost btn-sm max-sm:min-h-11" onclick={() => change(entry)}
-                  >Change<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
-                >
-                <button class="btn btn-ghost btn-sm max-sm:min-h-11" onclick={() => remove(entry)}
-                  >Take out<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
-                >
-              </span>
+              {#if isFromBench(entry)}
+                <span class="quiet text-sm">from the bench</span>
+              {:else}
+                <span class="flex gap-1">
+                  <button class="btn btn-ghost btn-sm max-sm:min-h-11" onclick={() => change(entry)}
+                    >Change<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
+                  >
+                  <button class="btn btn-ghost btn-sm max-sm:min-h-11" onclick={() => remove(entry)}
+                    >Take out<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
+                  >
+                </span>
+              {/if}
             </li>
           {/each}
         </ul>

@@ -1,0 +1,64 @@
+"""A long log: opened, written to, and what its tops say."""
+
+from datetime import UTC, datetime, timedelta
+from statistics import median
+from time import perf_counter
+from typing import Any
+from uuid import uuid4
+
+from benchmarks.demo_server import Session, served
+
+Row = tuple[str, str, str]
+
+ENTRIES, DAYS, BATCH = 20_000, 150, 200
+ROUNDS = 11
+TOPS_EVERY = 40
+
+
+def _entry(at: datetime, number: int) -> dict[str, Any]:
+    """Return one entry: now and then of the tops, else a meter's."""
+    tops = number % TOPS_EVERY == 0
+    values = {"tops_cm": 15 + 45 * number / ENTRIES} if tops else {"watts": 110 + number % 7}
+    kind = "tops" if tops else "watts"
+    return {"key": str(uuid4()), "kind": kind, "at": at.isoformat(), "values": values}
+
+
+def _spent(session: Session, path: str) -> float:
+    """Return the seconds an answer took."""
+    start = perf_counter()
+    session.get(path)
+    return perf_counter() - start
+
+
+def measure() -> list[Row]:
+    """Return the rows for docs/benchmarks.md."""
+    with served():
+        session = Session()
+        run, now = session.run["id"], datetime.now(UTC)
+        begun = now - timedelta(days=DAYS)
+        session.post(f"runs/{run}/begin", {"on": begun.date().isoformat()}, "PUT")
+        path = f"logbook/runs/{run}/entries"
+        step = timedelta(days=DAYS - 1) / ENTRIES
+        spent = []
+        for first in range(0, ENTRIES, BATCH):
+            numbers = range(first, first + BATCH)
+            body = {"entries": [_entry(begun + timedelta(days=1) + step * k, k) for k in numbers]}
+            spent.append(session.post(path, body)[1])
+        one = [session.post(path, {"entries": [_entry(now, 1)]})[1] for _ in range(ROUNDS)]
+        opened = [_spent(session, path) for _ in range(ROUNDS)]
+        tops = [_spent(session, f"logbook/runs/{run}/tops") for _ in range(ROUNDS)]
+
+    def ms(times: list[float]) -> str:
+        return f"{median(times) * 1000:.0f} ms"
+
+    return [
+        ("The log opened, its newest 200 entries", ms(opened), "under 100 ms"),
+        ("One entry more", ms(one), "—"),
+        (f"{BATCH} entries that waited on a phone", ms(spent), "—"),
+        (f"What {ENTRIES // TOPS_EVERY} tops come to", ms(tops), "—"),
+    ]
+
+
+if __name__ == "__main__":
+    for row in measure():
+        print(" | ".join(row))
