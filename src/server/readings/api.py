@@ -165,8 +165,8 @@ def watts(request: HttpRequest, run_id: int, payload: WattsIn) -> SocketAnswer:
 
 @router.get("/runs/{int:run_id}/walks", response={200: list[WalkRowOut], **PROBLEMS})
 def walks(request: HttpRequest, run_id: int) -> list[WalkRow]:
-    """The walks in a run's space, the newest first, those put away too."""
-    return [walk_row(walk) for walk in selectors.walks_of(_run(request, run_id))]
+    """The newest walks in a run's space, the newest first, those put away too."""
+    return [walk_row(walk) for walk in selectors.newest_walks(_run(request, run_id))]
 
 
 @router.post("/runs/{int:run_id}/walks/table", response={200: WalkTableOut, **PROBLEMS})

@@ -51,6 +51,15 @@ def map_of(grower: Grower, map_id: int) -> LightMap:
     return found
 
 
+MOST_LISTED = 40
+"""Walks in a list: each is as long as it was walked."""
+
+
+def newest_walks(run: Run) -> list[Walk]:
+    """Return the newest walks in a run's space, those put away too."""
+    return list(walks_of(run)[:MOST_LISTED])
+
+
 def walks_of(run: Run) -> QuerySet[Walk]:
     """Return the walks in a run's space, the newest first, those put away too."""
     rows = Walk.objects.of(run.owner).filter(space=run.space_id)

@@ -1165,7 +1165,7 @@ export interface paths {
         };
         /**
          * Walks
-         * @description The walks in a run's space, the newest first, those put away too.
+         * @description The newest walks in a run's space, the newest first, those put away too.
          */
         get: operations["server_readings_api_walks"];
         put?: never;

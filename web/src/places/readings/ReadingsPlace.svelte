@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { untrack } from "svelte";
+  import { tick, untrack } from "svelte";
 
   import { answer, client, type FitFound, type NextReading, type WalkRow } from "../../api/client";
   import { devices } from "../../api/devices.svelte";
@@ -28,6 +28,8 @@
   import { type Walk, walkOf } from "./walk.svelte";
 
   const go = getGo();
+  const PHONE = 640;
+  let section = $state<HTMLElement | null>(null);
 
   let walk = $state.raw<Walk | null>(null);
   /** How high the plan has the lamp above the tops. */
@@ -73,6 +75,9 @@
         planned = null;
         await asPlanned(id, made);
         walk = made;
+        // in the tent, phone in hand, the next spot comes first
+        if (made.resumed && innerWidth < PHONE)
+          void tick().then(() => section?.scrollIntoView({ block: "start" }));
       });
     });
   });
@@ -222,6 +227,7 @@
   {@const current = walk}
   <div class="grid grid-cols-[minmax(0,1fr)] items-start gap-4 lg:grid-cols-[26rem_minmax(0,1fr)]">
     <section
+      bind:this={section}
       class="bg-base-200 rounded-box grid grid-cols-[minmax(0,1fr)] gap-3 p-4"
       aria-label="The walk"
     >

@@ -19,7 +19,7 @@
   let width = $state(400);
   let wide = $state(1280);
   /** On a phone the pad has to stay in sight below it. */
-  const most = $derived(wide < 640 ? 210 : 360);
+  const most = $derived(wide < 640 ? 170 : 360);
   const k = $derived(Math.min(width / width_cm, most / depth_cm));
   const w = $derived(width_cm * k);
   const h = $derived(depth_cm * k);
