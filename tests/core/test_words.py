@@ -67,6 +67,7 @@ def test_the_code_says_what_the_catalogue_holds_and_no_more():
     used |= {f"lean.{how}_{cause}" for how in ("is", "also") for cause in causes}
     used |= {f"compare.{whom}{how}" for whom in ("plan", "maker") for how in ("", "_blind")}
     used |= {f"socket.{which}{end}" for which in ("less", "more") for end in ("", "_full")}
+    used |= {f"light.{where}" for where in ("below", "inside", "above")}
     assert used == set(catalogue())
 
 

@@ -11,10 +11,20 @@ from pydantic import Field
 from server.accounts.api import grower_of
 from server.common.schemas import PROBLEMS
 from server.logbook import selectors, services
+from server.logbook.adapters.light import LightAnswer, light_of
 from server.logbook.adapters.line import ReadPiece, read_for
 from server.logbook.adapters.tops import TopsAnswer, tops_of
 from server.logbook.models import Entry
-from server.logbook.schemas import EntriesIn, EntryOut, LineIn, LinePieceOut, LogOut, TopsOut
+from server.logbook.schemas import (
+    EntriesIn,
+    EntryOut,
+    LightOut,
+    LineIn,
+    LinePieceOut,
+    LogOut,
+    TopsOut,
+)
+from server.runs.adapters.standing import standing_of
 from server.runs.models import Run
 from server.runs.selectors import run_of
 
@@ -62,3 +72,11 @@ def tops(request: HttpRequest, run_id: int) -> TopsAnswer | None:
     """How the tops rise by what was measured, and when they come too near the lamp."""
     run = _run(request, run_id)
     return tops_of(run, selectors.tops_in(run), selectors.heights_in(run), timezone.now())
+
+
+@router.get("/runs/{int:run_id}/light", response={200: LightOut | None, **PROBLEMS})
+def light(request: HttpRequest, run_id: int) -> LightAnswer | None:
+    """The light really given each day, from what was set, the tops and power cuts."""
+    run = _run(request, run_id)
+    entries, settings = selectors.of_light(run), selectors.set_at_bench(run)
+    return light_of(run, standing_of(run), entries, settings, timezone.now())

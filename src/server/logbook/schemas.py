@@ -131,3 +131,22 @@ class TopsOut(Schema):
     days: list[TopsDayOut]
     lamp_cm: float | None
     lines: list[SaidOut]
+
+
+class LightDayOut(Schema):
+    on: date
+    dli: float
+    low: float
+    high: float
+    lit_h: float
+    known: bool
+
+
+class LightOut(Schema):
+    """The light really given, against the band of the stage it is in; today so far."""
+
+    days: list[LightDayOut]
+    dli_low: float
+    dli_high: float
+    stage: str
+    line: SaidOut

@@ -5,7 +5,7 @@ from datetime import datetime
 from django.db.models import QuerySet
 
 from server.logbook.models import Entry
-from server.runs.models import Run
+from server.runs.models import Run, Setting
 
 
 def entries_of(run: Run) -> QuerySet[Entry]:
@@ -29,10 +29,21 @@ def heights_in(run: Run) -> list[tuple[datetime, float]]:
     """Return the lamp's heights above the tops as they were set, here or at the bench, in order."""
     here = entries_of(run).filter(kind="setting", values__has_key="height_cm")
     found = [(entry.at, float(entry.values["height_cm"])) for entry in here]
-    rows = run.settings.filter(kind="set", group=0, level=0, height_cm__isnull=False, freed=False)
     found += [
         (row.holds_from, row.height_cm)
-        for row in rows
+        for row in set_at_bench(run)
         if row.holds_from is not None and row.height_cm is not None
     ]
     return sorted(found)
+
+
+def set_at_bench(run: Run) -> list[Setting]:
+    """Return what was set at the bench of the lamps that follow the rail, in order."""
+    rows = run.settings.filter(kind="set", group=0, level=0, channel=None, freed=False)
+    return list(rows.order_by("holds_from", "id"))
+
+
+def of_light(run: Run) -> list[Entry]:
+    """Return tops, settings and outages that stand, the oldest first."""
+    kinds = ("tops", "setting", "outage")
+    return list(entries_of(run).filter(kind__in=kinds).order_by("at", "id"))

@@ -178,6 +178,7 @@ def paths(grower, space, run):
         ("get", f"logbook/{a_run}/entries/gone", None),
         ("post", f"logbook/{a_run}/entries", {"entries": [NOTE]}),
         ("get", f"logbook/{a_run}/tops", None),
+        ("get", f"logbook/{a_run}/light", None),
     ]
 
 

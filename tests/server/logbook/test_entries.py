@@ -208,3 +208,58 @@ def test_a_height_set_at_the_bench_counts_like_one_in_the_log(grower, log, begun
     }
     assert grower("post", f"runs/{begun['id']}/settings", body)[0] == 201
     assert grower("get", f"{log}/tops")[1]["lamp_cm"] == pytest.approx(70, abs=0.5)
+
+
+def lit(days, text="h 45; dial 60; 12 h", **values):
+    return entry("setting", text, days, values=values)
+
+
+def test_the_light_really_given_is_the_benchs_times_the_hours(grower, log, begun):
+    assert grower("get", f"{log}/light") == (200, None)
+    grower("post", f"{log}/entries", {"entries": [lit(10, height_cm=45, dial_pct=60)]})
+    # how long it is on is not known yet
+    assert grower("get", f"{log}/light") == (200, None)
+    hours = lit(9, on_minute=0, hours=12)
+    grower("post", f"{log}/entries", {"entries": [hours]})
+    found = grower("get", f"{log}/light")[1]
+    known = [day for day in found["days"] if day["known"]]
+    assert len(known) == 9
+    body = {"stage_id": begun["stage_id"], "height_cm": 45, "dial_pct": 60, "hours": 12}
+    plan = grower("post", f"runs/{begun['id']}/bench", body)[1]["outcome"]
+    # PPFD x hours x 0.0036 (exact)
+    assert known[0]["dli"] == pytest.approx(plan["mean"] * 12 * 0.0036, rel=0.01)
+    assert known[0]["low"] < known[0]["dli"] < known[0]["high"]
+    assert found["line"]["code"].startswith("light.")
+    assert found["line"]["figures"]["mean"] == pytest.approx(known[0]["dli"], rel=1e-6)
+    # half a day without power is half of its light
+    cut = entry("outage", "", 5, values={"minutes": 360, "from_minute": 60})
+    grower("post", f"{log}/entries", {"entries": [cut]})
+    days = grower("get", f"{log}/light")[1]["days"]
+    assert min(d["dli"] for d in days[-8:-1]) == pytest.approx(known[0]["dli"] / 2, rel=0.01)
+    # turned down since, it gives less from then on
+    grower("post", f"{log}/entries", {"entries": [lit(2, dial_pct=30)]})
+    days = grower("get", f"{log}/light")[1]["days"]
+    assert days[-2]["dli"] < 0.75 * known[0]["dli"]
+
+
+def test_plants_that_grow_towards_the_lamp_get_more_by_the_day(grower, log):
+    rows = [lit(20, height_cm=60, dial_pct=60, hours=12, on_minute=0)]
+    rows += [entry("tops", "", d, values={"tops_cm": 40 - d}) for d in (20, 15, 10, 5, 0)]
+    grower("post", f"{log}/entries", {"entries": rows})
+    days = [d["dli"] for d in grower("get", f"{log}/light")[1]["days"] if d["known"]][:-1]
+    assert all(after > before for before, after in zip(days, days[1:]))
+    assert days[-1] > 1.05 * days[0]
+
+
+def test_what_was_set_at_the_bench_is_given_too(grower, log, begun):
+    body = {
+        "stage_id": begun["stage_id"],
+        "kind": "set",
+        "holds_from": (timezone.now() - timedelta(days=4)).isoformat(),
+        "windows": [{"on_minute": 0, "hours": 6}, {"on_minute": 720, "hours": 6}],
+        "height_cm": 45,
+        "dial_pct": 60,
+    }
+    assert grower("post", f"runs/{begun['id']}/settings", body)[0] == 201
+    days = [d for d in grower("get", f"{log}/light")[1]["days"] if d["known"]]
+    assert [d["lit_h"] for d in days[:-1]] == pytest.approx([12] * (len(days) - 1))

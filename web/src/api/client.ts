@@ -80,6 +80,7 @@ export type TickIn = Schemas["TickIn"];
 export type LogEntry = Schemas["EntryOut"];
 export type LogEntryIn = Schemas["EntryIn"];
 export type LinePiece = Schemas["LinePieceOut"];
+export type LightGiven = Schemas["LightOut"];
 export type TopsSeen = Schemas["TopsOut"];
 export type WalkAsked = Schemas["WalkAsked"];
 export type WalkEntry = Schemas["WalkEntryIn"];

@@ -3,6 +3,7 @@
 import {
   answer,
   client,
+  type LightGiven,
   type LinePiece,
   type LogEntry,
   type LogEntryIn,
@@ -87,6 +88,7 @@ class Log {
   );
   more = $state(false);
   tops = $state.raw<TopsSeen | null>(null);
+  light = $state.raw<LightGiven | null>(null);
 
   constructor() {
     outbox.carry<Step>(
@@ -104,10 +106,10 @@ class Log {
   }
 
   async load(run_id: number): Promise<void> {
-    if (run_id !== this.run) [this.kept, this.tops] = [[], null];
+    if (run_id !== this.run) [this.kept, this.tops, this.light] = [[], null, null];
     this.run = run_id;
     const params = { path: { run_id } };
-    const [log, settings, tops] = await Promise.all([
+    const [log, settings, tops, light] = await Promise.all([
       answer(client.GET(ENTRIES, { params })),
       answer(
         client.GET("/api/runs/{run_id}/settings", {
@@ -115,10 +117,11 @@ class Log {
         }),
       ),
       answer(client.GET("/api/logbook/runs/{run_id}/tops", { params })),
+      answer(client.GET("/api/logbook/runs/{run_id}/light", { params })),
     ]);
     if (run_id !== this.run) return;
     this.kept = [...log.entries, ...fromBench(settings)];
-    [this.more, this.tops] = [log.more, tops];
+    [this.more, this.tops, this.light] = [log.more, tops, light];
   }
 
   /** What would be kept of a line; nothing is kept by it. */

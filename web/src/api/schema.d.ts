@@ -972,6 +972,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logbook/runs/{run_id}/light": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Light
+         * @description The light really given each day, from what was set, the tops and power cuts.
+         */
+        get: operations["server_logbook_api_light"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook/runs/{run_id}/tops": {
         parameters: {
             query?: never;
@@ -5073,6 +5093,24 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["StageIn"][];
         };
+        /** LightDayOut */
+        LightDayOut: {
+            /** Dli */
+            dli: number;
+            /** High */
+            high: number;
+            /** Known */
+            known: boolean;
+            /** Lit H */
+            lit_h: number;
+            /** Low */
+            low: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
         /** LightFigureOut */
         LightFigureOut: {
             /** Planned */
@@ -5082,19 +5120,18 @@ export interface components {
         };
         /**
          * LightOut
-         * @description What its spectrum says.
+         * @description The light really given, against the band of the stage it is in; today so far.
          */
         LightOut: {
-            /** Far Red Share */
-            far_red_share: number;
-            /** Highest Efficacy */
-            highest_efficacy: number;
-            /** Lux Per Umol */
-            lux_per_umol: number;
-            /** Par Share */
-            par_share: number;
-            /** Red Blue */
-            red_blue: number | null;
+            /** Days */
+            days: components["schemas"]["LightDayOut"][];
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            line: components["schemas"]["SaidOut"];
+            /** Stage */
+            stage: string;
         };
         /** LightSourceIn */
         LightSourceIn: {
@@ -12064,6 +12101,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_light: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LightOut"] | null;
                 };
             };
             /** @description Unauthorized */

@@ -46,7 +46,7 @@ class TopsAnswer:
     lines: list[Said]
 
 
-def _day(run: Run, at: datetime) -> float:
+def day_of(run: Run, at: datetime) -> float:
     """Return the moment as days since the run began at midnight by the grower's clock."""
     local = at.astimezone(run.owner.zone)
     begun = run.begun_on or local.date()
@@ -54,7 +54,7 @@ def _day(run: Run, at: datetime) -> float:
     return (local.date() - begun).days + (local - midnight).total_seconds() / DAY_S
 
 
-def _prior(run: Run) -> float:
+def rise_of(run: Run) -> float:
     """Return what the stage it is in, or else the crop's first, is known to rise a day."""
     stages = {stage.pk: stage for stage in run.crop.stages}
     now = run.stage_now
@@ -75,9 +75,9 @@ def tops_of(
     measured = measured[-MOST_POINTS:]
     if not measured:
         return None
-    days = [_day(run, entry.at) for entry in measured]
-    found = fit_tops(days, [entry.values["tops_cm"] for entry in measured], _prior(run))
-    today = _day(run, now)
+    days = [day_of(run, entry.at) for entry in measured]
+    found = fit_tops(days, [entry.values["tops_cm"] for entry in measured], rise_of(run))
+    today = day_of(run, now)
     first = floor(min(days))
     last = ceil(max(today, found.last_day)) + 2 * WEEK_D
     span = list(range(first, last + 1))
@@ -105,7 +105,7 @@ def _lamp_cm(run: Run, found: Tops, heights: Sequence[tuple[datetime, float]]) -
     if not heights:
         return None
     at, height = heights[-1]
-    return float(found.at([_day(run, at)])[1][0]) + height
+    return float(found.at([day_of(run, at)])[1][0]) + height
 
 
 def _lines(found: Tops, today: float, lamp_cm: float | None, closest_cm: float) -> list[Said]:

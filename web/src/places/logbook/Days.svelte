@@ -1,8 +1,8 @@
 <script lang="ts">
-  import type { LogEntry } from "../../api/client";
+  import type { LightGiven, LogEntry } from "../../api/client";
   import { isFromBench } from "../../api/logbook.svelte";
   import { account } from "../../api/grower.svelte";
-  import { dayWords } from "../../units/format";
+  import { dayWords, trim } from "../../units/format";
   import { entryWords, KIND_WORDS } from "../../words/log";
 
   interface Props {
@@ -10,11 +10,12 @@
     /** What stood set before each. */
     before: LogEntry["values"][];
     begun: string;
+    light: LightGiven | null;
     more: boolean;
     change: (entry: LogEntry) => void;
     remove: (entry: LogEntry) => void;
   }
-  let { entries, before, begun, more, change, remove }: Props = $props();
+  let { entries, before, begun, light, more, change, remove }: Props = $props();
 
   const DAY_MS = 86_400_000;
   const at = (entry: LogEntry): Date => new Date(Date.parse(entry.at));
@@ -36,6 +37,12 @@
   });
   const number = (day: string): number =>
     Math.round((Date.parse(day) - Date.parse(begun)) / DAY_MS) + 1;
+  /** The light of a day, where it is known. */
+  const given = (day: string): string => {
+    const found = light?.days.find((each) => each.on === day);
+    if (!found?.known) return "";
+    return `: ${trim(found.dli, 1)} mol${day === light?.days.at(-1)?.on ? " so far" : ""}`;
+  };
   const time = (entry: LogEntry): string =>
     at(entry).toLocaleTimeString(undefined, {
       hour: "2-digit",
@@ -55,7 +62,9 @@
   <ol class="grid gap-3">
     {#each days as { day, rows } (day)}
       <li>
-        <h3 class="quiet text-sm">Day {number(day)}, {dayWords(day)}</h3>
+        <h3 class="quiet text-sm">
+          Day {number(day)}, {dayWords(day)}{given(day)}
+        </h3>
         <ul class="grid gap-1">
           {#each rows as { entry, before: was } (entry.key)}
             {@const words = entryWords(entry, was, account.unit, account.temperature)}

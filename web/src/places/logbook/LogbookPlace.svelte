@@ -13,6 +13,7 @@
   import { entryWords, KIND_WORDS, setBefore } from "../../words/log";
   import { worded } from "../../words/said";
   import Days from "./Days.svelte";
+  import LightDays from "./LightDays.svelte";
   import QuickLine from "./QuickLine.svelte";
   import Tapped from "./Tapped.svelte";
   import TopsPicture from "./TopsPicture.svelte";
@@ -78,6 +79,7 @@
     {#each log.tops?.lines.slice(1) ?? [] as line, i (i)}
       <p class:text-warning={line.code === "tops.near"}>{worded(line, unit)}</p>
     {/each}
+    {#if log.light}<p>{worded(log.light.line, unit)}</p>{/if}
     <p class="quiet text-sm">
       Day {day} of {garden.nameOf(run)}, begun on {dayWords(run.begun_on)}{run.ended_on
         ? `, ended on ${dayWords(run.ended_on)}`
@@ -94,6 +96,7 @@
     </section>
     <div class="grid grid-cols-[minmax(0,1fr)] gap-4">
       {#if log.tops}<TopsPicture tops={log.tops} closest={garden.fixture?.closest_cm ?? 0} />{/if}
+      {#if log.light}<LightDays light={log.light} />{/if}
       {#if !ready && !log.entries.length}
         <p role="status">Opening the log…</p>
       {:else}
@@ -101,6 +104,7 @@
           entries={log.entries}
           before={setBefore(log.entries)}
           begun={run.begun_on}
+          light={log.light}
           more={log.more}
           change={(entry) => (changing = entry)}
           {remove}

@@ -1,0 +1,195 @@
+"""The light that was really given: each day's DLI from how the lamp stood.
+
+Time runs in minutes since the midnight before the run's first day, by a clock that never changes;
+days are of 1440 minutes. PPFD in umol m-2 s-1, DLI in mol m-2 d-1, lengths in cm.
+"""
+
+from bisect import bisect_right
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from canopy.constants import MOL_PER_UMOL
+from canopy.errors import CanopyError
+
+Array = NDArray[np.float64]
+
+DAY_MIN = 1440.0
+MINUTE_S = 60.0
+MOST_DAYS = 1000
+MOST_STOOD = 50_000
+
+
+@dataclass(frozen=True)
+class Stood:
+    """How the lamp stood from a moment on.
+
+    Parameters
+    ----------
+    from_min : float
+    lamp_cm : float
+        Above the floor: plants grow towards it.
+    dial_pct : float
+    windows : tuple of (on_minute, minutes)
+        Of each day, on from so many minutes after midnight; they may end on the next.
+    """
+
+    from_min: float
+    lamp_cm: float
+    dial_pct: float
+    windows: tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class Cut:
+    """A time without power."""
+
+    from_min: float
+    minutes: float
+
+
+@dataclass(frozen=True)
+class Given:
+    """Each day's light, shape (days,).
+
+    ``lit_h`` are hours of full light, ramps and cuts taken off; ``known`` tells on which days all
+    of it is known: before the lamp's first setting nothing is.
+    """
+
+    dli: Array
+    lit_h: Array
+    known: NDArray[np.bool_]
+
+    def mean_of_last(self, day: int, count: int) -> float | None:
+        """Return the mean DLI of the last known days up to one, at most so many; None of none."""
+        days = [d for d in range(max(day - count + 1, 0), day + 1) if self.known[d]]
+        return float(self.dli[days].mean()) if days else None
+
+
+def full_min(until: float, minutes: float, ramp_min: float) -> float:
+    """Return the minutes of full light from a window's beginning until a minute of it.
+
+    The lamp rises evenly over the ramp and falls over the last of it; a window shorter than both
+    never gets to full: the integral of min(t, L - t, r)/r.
+    """
+    at = min(max(until, 0.0), minutes)
+    if ramp_min <= 0:
+        return at
+    edge = min(ramp_min, minutes / 2)
+    if at <= edge:
+        return at * at / (2 * ramp_min)
+    rising, level = edge * edge / (2 * ramp_min), edge / ramp_min
+    if at <= minutes - edge:
+        return rising + level * (at - edge)
+    left = minutes - at
+    return 2 * rising + level * (minutes - 2 * edge) - left * left / (2 * ramp_min)
+
+
+def _joined(cuts: Sequence[Cut]) -> list[tuple[float, float]]:
+    """Return the times without power, those that overlap as one, in order."""
+    found: list[tuple[float, float]] = []
+    for begins, ends in sorted((cut.from_min, cut.from_min + cut.minutes) for cut in cuts):
+        if found and begins <= found[-1][1]:
+            found[-1] = (found[-1][0], max(found[-1][1], ends))
+        else:
+            found.append((begins, ends))
+    return found
+
+
+def given(
+    days: int,
+    stood: Sequence[Stood],
+    cuts: Sequence[Cut],
+    ramp_min: float,
+    ppfd: Callable[[Array, Array], Array],
+    tops_cm: Callable[[Array], Array],
+    daylight_dli: float = 0.0,
+) -> Given:
+    """Return the light of each of so many days.
+
+    Parameters
+    ----------
+    days : int
+    stood : sequence of Stood
+        In order of time; each holds until the next.
+    cuts : sequence of Cut
+    ramp_min : float
+        Sunrise and sunset, each.
+    ppfd : callable
+        The mean at full light by the lamp's height above the tops and the dial, both shape (n,).
+    tops_cm : callable
+        The tops above the floor by days since the first midnight, shape (n,); taken at noon.
+    daylight_dli : float
+        What comes besides, each day.
+
+    Raises
+    ------
+    CanopyError
+        When there are too many days or settings, or these are out of order.
+    """
+    if not 0 <= days <= MOST_DAYS or len(stood) > MOST_STOOD:
+        raise CanopyError(f"A run has at most {MOST_DAYS} days and {MOST_STOOD} settings.", "days")
+    times = [each.from_min for each in stood]
+    if any(after < before for before, after in zip(times, times[1:])):
+        raise CanopyError("Settings stand in the order of their time.", "stood")
+    dark = _joined(cuts)
+    ends_of_dark = [end for _, end in dark]
+    # full minutes by day and setting, then the light of each pair at once
+    pairs: list[tuple[int, int, float]] = []
+    for k, each in enumerate(stood):
+        until = times[k + 1] if k + 1 < len(stood) else days * DAY_MIN
+        begins, until = max(each.from_min, 0.0), min(until, days * DAY_MIN)
+        if until <= begins:
+            continue
+        for day in range(max(int(begins // DAY_MIN) - 1, -1), int((until - 1e-9) // DAY_MIN) + 1):
+            for on, minutes in each.windows:
+                first = day * DAY_MIN + on
+                for part, share in _by_day(
+                    first, minutes, begins, until, ramp_min, dark, ends_of_dark
+                ):
+                    if 0 <= part < days:
+                        pairs.append((part, k, share))
+    dli, lit = np.full(days, float(daylight_dli)), np.zeros(days)
+    if pairs:
+        day_of = np.array([pair[0] for pair in pairs])
+        which = np.array([pair[1] for pair in pairs])
+        full = np.array([pair[2] for pair in pairs])
+        lamp = np.array([each.lamp_cm for each in stood])[which]
+        dial = np.array([each.dial_pct for each in stood])[which]
+        light = ppfd(lamp - tops_cm(day_of + 0.5), dial)
+        np.add.at(dli, day_of, light * full * MINUTE_S * MOL_PER_UMOL)
+        np.add.at(lit, day_of, full / 60)
+    first = times[0] if times else np.inf
+    return Given(dli, lit, np.arange(days) * DAY_MIN >= first)
+
+
+def _by_day(
+    first: float,
+    minutes: float,
+    begins: float,
+    until: float,
+    ramp_min: float,
+    dark: list[tuple[float, float]],
+    ends_of_dark: list[float],
+) -> list[tuple[int, float]]:
+    """Return a window's minutes of full light while a setting holds, by their day."""
+    found = []
+    start, end = max(first, begins), min(first + minutes, until)
+    while start < end:
+        day = int(start // DAY_MIN)
+        stop = min(end, (day + 1) * DAY_MIN)
+
+        def between(a: float, b: float) -> float:
+            low, high = (full_min(at - first, minutes, ramp_min) for at in (a, b))
+            return high - low
+
+        share = between(start, stop)
+        k = bisect_right(ends_of_dark, start)
+        while k < len(dark) and dark[k][0] < stop:
+            share -= between(max(dark[k][0], start), min(dark[k][1], stop))
+            k += 1
+        found.append((day, max(share, 0.0)))
+        start = stop
+    return found
