@@ -59,6 +59,23 @@ describe("what waits on a device", () => {
     expect(sent.flat()).toEqual([1, 2]);
   });
 
+  it("waits for somebody who can carry it", async () => {
+    box.put("other", 7);
+    await soon();
+    expect(box.waiting).toBe(1);
+    const others: number[] = [];
+    box.carry<number>(
+      "other",
+      (bodies) => {
+        others.push(...bodies);
+        return Promise.resolve();
+      },
+      () => true,
+    );
+    await soon();
+    expect([others, box.waiting]).toEqual([[7], 0]);
+  });
+
   it("belongs to one grower, and waits for sign-in", async () => {
     fails = new Refusal(401, "Sign in first.");
     box.put("count", 1);

@@ -7,6 +7,7 @@ days are of 1440 minutes. PPFD in umol m-2 s-1, DLI in mol m-2 d-1, lengths in c
 from bisect import bisect_right
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -132,7 +133,7 @@ def given(
     if not 0 <= days <= MOST_DAYS or len(stood) > MOST_STOOD:
         raise CanopyError(f"A run has at most {MOST_DAYS} days and {MOST_STOOD} settings.", "days")
     times = [each.from_min for each in stood]
-    if any(after < before for before, after in zip(times, times[1:])):
+    if any(after < before for before, after in pairwise(times)):
         raise CanopyError("Settings stand in the order of their time.", "stood")
     dark = _joined(cuts)
     ends_of_dark = [end for _, end in dark]

@@ -18,7 +18,7 @@ from server.logbook.models import Entry
 from server.logbook.schemas import (
     EntriesIn,
     EntryOut,
-    LightOut,
+    GivenLightOut,
     LineIn,
     LinePieceOut,
     LogOut,
@@ -74,7 +74,7 @@ def tops(request: HttpRequest, run_id: int) -> TopsAnswer | None:
     return tops_of(run, selectors.tops_in(run), selectors.heights_in(run), timezone.now())
 
 
-@router.get("/runs/{int:run_id}/light", response={200: LightOut | None, **PROBLEMS})
+@router.get("/runs/{int:run_id}/light", response={200: GivenLightOut | None, **PROBLEMS})
 def light(request: HttpRequest, run_id: int) -> LightAnswer | None:
     """The light really given each day, from what was set, the tops and power cuts."""
     run = _run(request, run_id)

@@ -133,7 +133,7 @@ class TopsOut(Schema):
     lines: list[SaidOut]
 
 
-class LightDayOut(Schema):
+class GivenDayOut(Schema):
     on: date
     dli: float
     low: float
@@ -142,10 +142,10 @@ class LightDayOut(Schema):
     known: bool
 
 
-class LightOut(Schema):
+class GivenLightOut(Schema):
     """The light really given, against the band of the stage it is in; today so far."""
 
-    days: list[LightDayOut]
+    days: list[GivenDayOut]
     dli_low: float
     dli_high: float
     stage: str

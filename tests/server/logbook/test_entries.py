@@ -2,6 +2,7 @@
 
 import uuid
 from datetime import timedelta
+from itertools import pairwise
 
 import pytest
 from django.utils import timezone
@@ -247,7 +248,7 @@ def test_plants_that_grow_towards_the_lamp_get_more_by_the_day(grower, log):
     rows += [entry("tops", "", d, values={"tops_cm": 40 - d}) for d in (20, 15, 10, 5, 0)]
     grower("post", f"{log}/entries", {"entries": rows})
     days = [d["dli"] for d in grower("get", f"{log}/light")[1]["days"] if d["known"]][:-1]
-    assert all(after > before for before, after in zip(days, days[1:]))
+    assert all(after > before for before, after in pairwise(days))
     assert days[-1] > 1.05 * days[0]
 
 

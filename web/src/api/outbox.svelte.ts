@@ -77,6 +77,8 @@ export class Outbox {
     together: (before: T, next: T) => boolean,
   ): void {
     this.kinds[kind] = { send, together } as unknown as Kind;
+    // what waits may be of a kind that nobody could carry yet
+    void this.flush();
   }
 
   /** Open a grower's; what waits is sent. */

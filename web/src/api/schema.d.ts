@@ -4589,6 +4589,39 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
+        /** GivenDayOut */
+        GivenDayOut: {
+            /** Dli */
+            dli: number;
+            /** High */
+            high: number;
+            /** Known */
+            known: boolean;
+            /** Lit H */
+            lit_h: number;
+            /** Low */
+            low: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
+        /**
+         * GivenLightOut
+         * @description The light really given, against the band of the stage it is in; today so far.
+         */
+        GivenLightOut: {
+            /** Days */
+            days: components["schemas"]["GivenDayOut"][];
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            line: components["schemas"]["SaidOut"];
+            /** Stage */
+            stage: string;
+        };
         /** GroupDrawOut */
         GroupDrawOut: {
             /** Cost */
@@ -5093,24 +5126,6 @@ export interface components {
             /** Stages */
             stages: components["schemas"]["StageIn"][];
         };
-        /** LightDayOut */
-        LightDayOut: {
-            /** Dli */
-            dli: number;
-            /** High */
-            high: number;
-            /** Known */
-            known: boolean;
-            /** Lit H */
-            lit_h: number;
-            /** Low */
-            low: number;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-        };
         /** LightFigureOut */
         LightFigureOut: {
             /** Planned */
@@ -5120,18 +5135,19 @@ export interface components {
         };
         /**
          * LightOut
-         * @description The light really given, against the band of the stage it is in; today so far.
+         * @description What its spectrum says.
          */
         LightOut: {
-            /** Days */
-            days: components["schemas"]["LightDayOut"][];
-            /** Dli High */
-            dli_high: number;
-            /** Dli Low */
-            dli_low: number;
-            line: components["schemas"]["SaidOut"];
-            /** Stage */
-            stage: string;
+            /** Far Red Share */
+            far_red_share: number;
+            /** Highest Efficacy */
+            highest_efficacy: number;
+            /** Lux Per Umol */
+            lux_per_umol: number;
+            /** Par Share */
+            par_share: number;
+            /** Red Blue */
+            red_blue: number | null;
         };
         /** LightSourceIn */
         LightSourceIn: {
@@ -12167,7 +12183,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LightOut"] | null;
+                    "application/json": components["schemas"]["GivenLightOut"] | null;
                 };
             };
             /** @description Unauthorized */

@@ -5,6 +5,9 @@
   import { asRefusal } from "../api/client";
   import { garden } from "../api/garden.svelte";
   import { account } from "../api/grower.svelte";
+  // whatever place is open, what waits is sent: these say how
+  import "../api/logbook.svelte";
+  import "../api/readings.svelte";
   import { outbox } from "../api/outbox.svelte";
   import { setGo } from "../parts/go";
   import { navigate } from "./routes";
