@@ -128,13 +128,25 @@ def logbook(page: Page) -> None:
         page.get_by_label("Tops above the floor (cm)").fill(str(tops))
         page.get_by_label("When; empty: now").fill(f"{begun + timedelta(days=days)}T09:00")
         page.get_by_role("button", name="Keep it", exact=True).last.click()
-    for line in ("h 40; dial 60; 12 h", "dial 55; watered", "112 W; air 23.5 C"):
+    for days, height, dial in ((1, 45, 55), (12, 40, 70)):
+        page.get_by_role("button", name="Set", exact=True).click()
+        page.get_by_label("Lamp above the tops (cm)").fill(str(height))
+        page.get_by_label("Dial (%)").fill(str(dial))
+        page.get_by_label("On for (h)").fill("12")
+        page.get_by_label("When; empty: now").fill(f"{begun + timedelta(days=days)}T08:00")
+        page.get_by_role("button", name="Keep it", exact=True).last.click()
+    page.get_by_role("button", name="Power cut", exact=True).click()
+    page.get_by_label("How long (min)").fill("300")
+    page.get_by_label("When; empty: now").fill(f"{begun + timedelta(days=9)}T16:00")
+    page.get_by_role("button", name="Keep it", exact=True).last.click()
+    for line in ("dial 65; watered", "112 W; air 23.5 C"):
         page.get_by_label("In one line").fill(line)
         keep = page.get_by_role("button", name="Keep it", exact=True).first
         expect(keep).to_be_enabled()
         keep.click()
     page.get_by_label("In one line").fill("tips bleached back left; cut 22:10-22:27")
     page.get_by_text("17 min, from 22:10").wait_for()
+    page.get_by_role("region", name="The light of each day").wait_for(timeout=60_000)
     page.wait_for_timeout(800)
 
 

@@ -114,3 +114,21 @@ def test_an_entry_is_changed_taken_out_and_comes_back(log):
     expect(entry(page, "112 W")).to_be_visible()
     # what stood before is still below it
     assert len(kept(page, 4)) == 4
+
+
+def test_the_light_of_each_day_follows_what_was_set(log):
+    page = log
+    page.get_by_role("button", name="Set", exact=True).click()
+    page.get_by_label("Lamp above the tops (cm)").fill("45")
+    page.get_by_label("Dial (%)").fill("60")
+    page.get_by_label("On for (h)").fill("12")
+    page.get_by_label("When; empty: now").fill("2026-01-06T08:00")
+    page.get_by_role("button", name="Keep it", exact=True).last.click()
+    expect(
+        page.get_by_text(re.compile(r"Plants got \d+(\.\d)? mol a day over the last 7"))
+    ).to_be_visible()
+    expect(page.get_by_role("region", name="The light of each day")).to_be_visible()
+    expect(page.get_by_text(re.compile(r"Day 2, .*: \d+(\.\d)? mol"))).to_be_visible()
+    accessible(page)
+    page.set_viewport_size({"width": 390, "height": 844})
+    unclipped(page)
