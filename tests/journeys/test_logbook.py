@@ -122,7 +122,7 @@ def test_the_light_of_each_day_follows_what_was_set(log):
     page.get_by_label("Lamp above the tops (cm)").fill("45")
     page.get_by_label("Dial (%)").fill("60")
     page.get_by_label("On for (h)").fill("12")
-    page.get_by_label("When; empty: now").fill("2026-01-06T08:00")
+    page.get_by_label("When; empty: now").fill("2026-01-06T00:00")
     page.get_by_role("button", name="Keep it", exact=True).last.click()
     expect(
         page.get_by_text(re.compile(r"Plants got \d+(\.\d)? mol a day over the last 7"))
