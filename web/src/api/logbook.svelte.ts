@@ -99,7 +99,8 @@ class Log {
         const params = { path: { run_id: first.run } };
         const body = { entries: steps.map((step) => step.entry) };
         await answer(client.POST(ENTRIES, { params, body }));
-        if (first.run === this.run) await this.load(this.run);
+        // what was kept is kept, whatever comes of looking again
+        if (first.run === this.run) await this.load(this.run).catch(() => undefined);
       },
       (before, next) => before.run === next.run,
     );
@@ -117,7 +118,8 @@ class Log {
         }),
       ),
       answer(client.GET("/api/logbook/runs/{run_id}/tops", { params })),
-      answer(client.GET("/api/logbook/runs/{run_id}/light", { params })),
+      // of a plan that cannot be there is no light to tell; its log is there all the same
+      answer(client.GET("/api/logbook/runs/{run_id}/light", { params })).catch(() => null),
     ]);
     if (run_id !== this.run) return;
     this.kept = [...log.entries, ...fromBench(settings)];

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.interpolate import RegularGridInterpolator
 
-from canopy.crop.growth import fit_tops
+from canopy.crop.growth import MOST_POINTS, fit_tops
 from canopy.ledger.given import Cut, Given, Stood, given
 from canopy.measure.fit import NINETY
 from canopy.plan.bench import bench
@@ -145,9 +145,9 @@ def light_of(
     was set at the bench.
     """
     begun = run.begun_on
-    if begun is None:
+    if begun is None or not standing.stages:
         return None
-    measured = [e for e in entries if e.kind == "tops"]
+    measured = [e for e in entries if e.kind == "tops"][-MOST_POINTS:]
     tops = None
     if measured:
         days = [day_of(run, e.at) for e in measured]
