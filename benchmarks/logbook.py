@@ -12,14 +12,19 @@ Row = tuple[str, str, str]
 
 ENTRIES, DAYS, BATCH = 20_000, 150, 200
 ROUNDS = 11
-TOPS_EVERY = 40
+TOPS_EVERY, SET_EVERY, CUT_EVERY = 40, 250, 333
 
 
 def _entry(at: datetime, number: int) -> dict[str, Any]:
-    """Return one entry: now and then of the tops, else a meter's."""
-    tops = number % TOPS_EVERY == 0
-    values = {"tops_cm": 15 + 45 * number / ENTRIES} if tops else {"watts": 110 + number % 7}
-    kind = "tops" if tops else "watts"
+    """Return one entry: now and then of the tops, a setting or a power cut, else a meter's."""
+    kind, values = "watts", {"watts": 110.0 + number % 7}
+    if number % SET_EVERY == 0:
+        height, dial = 60 - 20 * number / ENTRIES, 50 + number % 30
+        kind, values = "setting", {"height_cm": height, "dial_pct": float(dial), "hours": 12.0}
+    elif number % CUT_EVERY == 0:
+        kind, values = "outage", {"minutes": 30.0}
+    elif number % TOPS_EVERY == 0:
+        kind, values = "tops", {"tops_cm": 15 + 45 * number / ENTRIES}
     return {"key": str(uuid4()), "kind": kind, "at": at.isoformat(), "values": values}
 
 
@@ -47,6 +52,7 @@ def measure() -> list[Row]:
         one = [session.post(path, {"entries": [_entry(now, 1)]})[1] for _ in range(ROUNDS)]
         opened = [_spent(session, path) for _ in range(ROUNDS)]
         tops = [_spent(session, f"logbook/runs/{run}/tops") for _ in range(ROUNDS)]
+        light = [_spent(session, f"logbook/runs/{run}/light") for _ in range(ROUNDS)]
 
     def ms(times: list[float]) -> str:
         return f"{median(times) * 1000:.0f} ms"
@@ -56,6 +62,7 @@ def measure() -> list[Row]:
         ("One entry more", ms(one), "—"),
         (f"{BATCH} entries that waited on a phone", ms(spent), "—"),
         (f"What {ENTRIES // TOPS_EVERY} tops come to", ms(tops), "—"),
+        (f"The light of {DAYS} days, {ENTRIES // SET_EVERY} settings", ms(light), "under 200 ms"),
     ]
 
 
