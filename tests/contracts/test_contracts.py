@@ -102,6 +102,15 @@ def test_what_is_measured_can_be(part):
     assert callable(import_module(f"benchmarks.{part}").measure)
 
 
+def test_no_two_schemas_go_by_one_name():
+    """Of two with one name the API's document would show one alone."""
+    names = Counter()
+    for path in (ROOT / "src/server").rglob("*.py"):
+        if "schemas" in path.relative_to(ROOT / "src/server").as_posix():
+            names.update(re.findall(r"^class (\w+)\(", path.read_text(), re.MULTILINE))
+    assert [name for name, count in names.items() if count > 1] == []
+
+
 TOKEN = "a" * 32
 MOST_S = 120
 """Seconds for one answer, on a machine that is busy with other things."""
