@@ -111,6 +111,21 @@ describe("what waits on a device", () => {
     expect(sent).toEqual([[2], [1]]);
   });
 
+  it("is not held up by a mistake, the server's or the page's", async () => {
+    for (const mistake of [new Refusal(500, "The server could not do that."), new TypeError("x")]) {
+      fails = mistake;
+      box.put("count", 1);
+      await soon();
+      fails = null;
+      box.put("count", 2);
+      await soon();
+      expect(sent).toEqual([[2]]);
+      expect([box.refused.length, box.away]).toEqual([1, false]);
+      box.discard();
+      sent = [];
+    }
+  });
+
   it("waits where the server is busy, and says so only where nobody answers", async () => {
     fails = new Refusal(503, "Busy; try again.");
     box.put("count", 1);

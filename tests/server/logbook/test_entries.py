@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from canopy.formats.quickline import read_line
 from server.logbook.models import ENTRY_KINDS, Entry
 from server.logbook.schemas import EntryIn
+from server.runs.demo import BOX_ROOM
 from tests.server.conftest import said
 
 NOW = timezone.now()
@@ -162,14 +163,27 @@ def test_the_newest_comes_first_and_the_rest_is_told(grower, log):
     assert found["more"] is True
 
 
-def test_another_growers_log_is_not_there(grower, stranger, log):
+def test_another_growers_log_is_not_there_and_keys_are_ones_own(grower, stranger, log, run):
     mine = entry()
     grower("post", f"{log}/entries", {"entries": [mine]})
     assert stranger("get", f"{log}/entries")[0] == 404
-    # a key that somebody else used is no key of mine
-    theirs = stranger.named("crops", "Potted chrysanthemums")
-    assert theirs
-    assert Entry.objects.filter(key=mine["key"]).count() == 1
+    assert stranger("post", f"{log}/entries", {"entries": [entry()]})[0] == 404
+    # a key that somebody else has used before is free here
+    space = stranger("post", "spaces", BOX_ROOM)[1]
+    own = {
+        "space_id": space["id"],
+        "fixture_id": stranger.named("fixtures", "Wickerlight Six")["id"],
+        "crop_id": stranger.named("crops", "Potted chrysanthemums")["id"],
+    }
+    theirs = stranger("post", "runs", own)[1]
+    stranger("put", f"runs/{theirs['id']}/begin", {})
+    there = f"logbook/runs/{theirs['id']}/entries"
+    assert stranger("post", there, {"entries": [entry(key=mine["key"])]})[0] == 201
+    assert len(shown(grower, log)) == 1
+    # nor does one replace what is another's
+    status, _ = stranger("post", there, {"entries": [entry(replaces=mine["key"])]})
+    assert (status, len(shown(grower, log))) == (201, 1)
+    assert shown(grower, log)[0]["edited"] is False
 
 
 def test_tops_tell_when_the_lamp_is_reached(grower, log, begun):
@@ -241,6 +255,20 @@ def test_the_light_really_given_is_the_benchs_times_the_hours(grower, log, begun
     grower("post", f"{log}/entries", {"entries": [lit(2, dial_pct=30)]})
     days = grower("get", f"{log}/light")[1]["days"]
     assert days[-2]["dli"] < 0.75 * known[0]["dli"]
+
+
+@pytest.mark.parametrize("off", [{"hours": 0}, {"dial_pct": 0}])
+def test_a_lamp_that_was_switched_off_gives_nothing_from_then_on(grower, log, off):
+    on = lit(9, height_cm=45, dial_pct=60, hours=12, on_minute=0)
+    grower("post", f"{log}/entries", {"entries": [on, lit(4, **off)]})
+    days = grower("get", f"{log}/light")[1]["days"]
+    assert days[-7]["dli"] > 5
+    assert [day["dli"] for day in days[-3:]] == [0, 0, 0]
+    # and its hours come back as they were
+    again = lit(2, height_cm=45, dial_pct=60, hours=12)
+    grower("post", f"{log}/entries", {"entries": [again]})
+    days = grower("get", f"{log}/light")[1]["days"]
+    assert days[-2]["dli"] == pytest.approx(days[-7]["dli"])
 
 
 def test_plants_that_grow_towards_the_lamp_get_more_by_the_day(grower, log):

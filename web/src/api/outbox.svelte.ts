@@ -28,7 +28,7 @@ const AGAIN_MS = 3000;
 const MOST_TOGETHER = 200;
 const SIGNED_OUT = 401;
 /** Refusals that pass by themselves. */
-const BUSY = new Set([0, 429, 500, 502, 503, 504]);
+const BUSY = [429, 502, 503, 504];
 
 function stored(grower: string): Message[] {
   const start = `${STORE}${grower}: `;
@@ -160,7 +160,8 @@ export class Outbox {
       this.signedOut = true;
       return false;
     }
-    if (BUSY.has(status)) {
+    // a server's own mistake would hold up all that comes after: it is put aside and told
+    if (unanswered(error) || BUSY.includes(status)) {
       this.away = unanswered(error);
       this.again = setTimeout(() => void this.flush(), AGAIN_MS);
       return false;

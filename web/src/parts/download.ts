@@ -1,3 +1,10 @@
+/** What tables are to a browser. */
+export const TABLE_TYPES = {
+  csv: "text/csv",
+  xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+} as const;
+export type TableKind = keyof typeof TABLE_TYPES;
+
 /** Hand a file to the browser to keep. */
 export function download(name: string, content: BlobPart, type: string): void {
   const link = document.createElement("a");

@@ -11,13 +11,13 @@ from numpy.typing import NDArray
 from scipy.interpolate import RegularGridInterpolator
 
 from canopy.crop.growth import MOST_POINTS, fit_tops
-from canopy.ledger.given import Cut, Given, Stood, given
+from canopy.ledger.given import DAY_MIN, Cut, Given, Stood, given
 from canopy.measure.fit import NINETY
 from canopy.plan.bench import bench
 from canopy.plan.levers import LeverSpace
 from canopy.words import Said, said
 from server.crops.adapters import target_of
-from server.logbook.adapters.tops import day_of, rise_of
+from server.logbook.adapters.tops import WEEK_D, day_of, rise_of
 from server.logbook.models import Entry
 from server.runs.adapters.planning import part_daylight, problem_of
 from server.runs.adapters.standing import Standing, whole_stage
@@ -25,8 +25,6 @@ from server.runs.models import Run, Setting
 
 Array = NDArray[np.float64]
 
-DAY_MIN = 1440.0
-WEEK_D = 7
 MOST_DAYS = 400
 """The ledger is told of so many days, the latest."""
 
@@ -87,19 +85,18 @@ def _changes(entries: Sequence[Entry], settings: Sequence[Setting]) -> list[Chan
     return sorted(found, key=lambda change: change[0])
 
 
-def _windows(values: dict[str, Any], before: _State, usual_on: float) -> _State:
-    """Return the state with the hours a change sets, from when they were on before."""
-    on = before.windows[0][0] if before.windows else usual_on
+def _windows(
+    values: dict[str, Any], before: tuple[tuple[float, float], ...], usual_on: float
+) -> tuple[tuple[float, float], ...]:
+    """Return the hours a change leaves, from when they were on before; no hours are hours too."""
     if values.get("windows"):
-        before.windows = tuple(
-            (float(w["on_minute"]), float(w["hours"]) * 60) for w in values["windows"]
-        )
-    elif "hours" in values or "on_minute" in values:
-        minutes = before.windows[0][1] if before.windows else 0.0
-        minutes = float(values["hours"]) * 60 if "hours" in values else minutes
-        on = float(values.get("on_minute", on))
-        before.windows = ((on, minutes),) if minutes > 0 else ()
-    return before
+        return tuple((float(w["on_minute"]), float(w["hours"]) * 60) for w in values["windows"])
+    if "hours" not in values and not (before and "on_minute" in values):
+        return before
+    on, minutes = before[0] if before else (usual_on, 0.0)
+    if "hours" in values:
+        minutes = float(values["hours"]) * 60
+    return ((float(values.get("on_minute", on)), minutes),)
 
 
 def _cut(run: Run, entry: Entry) -> Cut:
@@ -163,7 +160,7 @@ def light_of(
             state.lamp_cm = here + float(values["height_cm"])
         if "dial_pct" in values:
             state.dial_pct = float(values["dial_pct"])
-        state = _windows(values, state, float(run.on_minute))
+        state.windows = _windows(values, state.windows, float(run.on_minute))
         now_stood = state.stood(max(day_of(run, at), 0.0) * DAY_MIN)
         if now_stood is not None:
             stood.append(now_stood)

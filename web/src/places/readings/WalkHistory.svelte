@@ -2,7 +2,7 @@
   import type { WalkRow } from "../../api/client";
   import { account } from "../../api/grower.svelte";
   import { walks } from "../../api/readings.svelte";
-  import { download, fromBase64 } from "../../parts/download";
+  import { download, fromBase64, TABLE_TYPES, type TableKind } from "../../parts/download";
   import { attempt, notice } from "../../parts/notice.svelte";
   import { hang, trim } from "../../units/format";
 
@@ -14,20 +14,16 @@
   }
   let { runId, now, takeUp }: Props = $props();
 
-  const TYPES = {
-    csv: "text/csv",
-    xlsx: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-  } as const;
   const FEW = 5;
   let all = $state(false);
   const rows = $derived(walks.here.filter((row) => !row.removed && row.readings > 0));
 
   const day = (row: WalkRow): string =>
     new Date(row.begun_at).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
-  const save = (row: WalkRow, kind: keyof typeof TYPES): Promise<boolean> =>
+  const save = (row: WalkRow, kind: TableKind): Promise<boolean> =>
     attempt(async () => {
       const file = await walks.file(runId, row.key, kind);
-      download(file.name, fromBase64(file.content), TYPES[kind]);
+      download(file.name, fromBase64(file.content), TABLE_TYPES[kind]);
     });
   async function away(row: WalkRow): Promise<void> {
     await attempt(async () => {

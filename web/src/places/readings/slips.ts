@@ -1,6 +1,7 @@
 /** A figure that cannot be what the sensor shows here, and what it may have been. */
 
 import type { Expected } from "../../api/client";
+import { fromCm, toCm } from "../../units/format";
 import type { Spot } from "./spots";
 
 const fits = (value: number, at: Expected | undefined): boolean =>
@@ -9,13 +10,12 @@ const fits = (value: number, at: Expected | undefined): boolean =>
 /** A hand's error, as a share: two readings of one spot may differ by so much. */
 const HAND = 0.02;
 
-const CM_PER_INCH = 2.54;
 const ALIKE = 0.1;
 
 /** Whether a height, in cm, is the plan's in the other unit: inches for centimetres. */
 export function inchesFor(height: number, planned: number | null): boolean {
   if (planned === null || Math.abs(height / planned - 1) < 0.3) return false;
-  return [height * CM_PER_INCH, height / CM_PER_INCH].some(
+  return [toCm(height, "in"), fromCm(height, "in")].some(
     (other) => Math.abs(other / planned - 1) < ALIKE,
   );
 }
