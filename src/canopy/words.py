@@ -7,7 +7,8 @@ sentence; the interface bundles the same file. Figures in braces carry how they 
 ``length`` whole cm or tenths of an inch, ``hang`` whole cm or quarters of an inch, ``fine`` tenths
 of a cm or hundredths of an inch, each with its unit, ``bare`` as fine without it; ``weight`` kg or
 pounds; ``heat`` watts, or BTU/h of them; ``n0`` to ``n3`` so many decimals at most; ``g0`` a whole
-number in groups of three; ``warmer`` a difference of temperatures; ``pct`` a share in per cent;
+number in groups of three; ``days`` a number of days with the word; ``warmer`` a difference of
+temperatures; ``pct`` a share in per cent;
 ``text`` as it stands. Lengths are given in cm, weights in kg.
 """
 
@@ -107,6 +108,9 @@ def _written(value: Figure, kind: str, unit: Unit) -> str:
             return f"{int(whole):,}".replace(",", "\u202f") if abs(value) < MOST_GROUPED else whole
         case "warmer":
             return f"{_trimmed(value * 1.8 if inches else value, 1)} °{'F' if inches else 'C'}"
+        case "days":
+            whole = _trimmed(value, 0)
+            return f"{whole} day" if whole == "1" else f"{whole} days"
         case "pct":
             return f"{_trimmed(value * 100, 0)} %"
         case _:

@@ -8,6 +8,8 @@ from pathlib import Path
 import pytest
 
 from canopy.errors import CanopyError
+from canopy.ledger.due import FAILS
+from canopy.plan.upkeep import REASONS
 from canopy.power.circuit import Lead, Limits, check_circuit
 from canopy.words import PLACE, Said, catalogue, plain, said, worded
 
@@ -50,6 +52,7 @@ def test_no_sentence_speaks_in_two_units(code):
         "pct",
         "warmer",
         "text",
+        "days",
     }
 
 
@@ -68,6 +71,10 @@ def test_the_code_says_what_the_catalogue_holds_and_no_more():
     used |= {f"compare.{whom}{how}" for whom in ("plan", "maker") for how in ("", "_blind")}
     used |= {f"socket.{which}{end}" for which in ("less", "more") for end in ("", "_full")}
     used |= {f"light.{where}" for where in ("below", "inside", "above")}
+    whens = ("now", "late", "soon")
+    used |= {f"{FAILS[reason]}_{when}" for reason in REASONS for when in whens}
+    used |= {f"due.{what}_{when}" for what in ("stage", "harvest") for when in whens}
+    used |= {f"{where}_{reason}" for reason in REASONS for where in ("due.stuck", "away.stops")}
     assert used == set(catalogue())
 
 

@@ -6,6 +6,7 @@ stage is known for as the prior; a logistic curve once it is clearly better.
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from math import sqrt
 
 import numpy as np
@@ -90,7 +91,7 @@ def _spread(off: Array, count: int, unknowns: int) -> float:
 
 
 def fit_tops(days: Sequence[float], tops_cm: Sequence[float], prior_cm_d: float) -> Tops:
-    """Return the curve through tops that were measured.
+    """Return the curve through tops that were measured. The last ones asked for are kept.
 
     Parameters
     ----------
@@ -106,7 +107,12 @@ def fit_tops(days: Sequence[float], tops_cm: Sequence[float], prior_cm_d: float)
     """
     if not 0 < len(days) <= MOST_POINTS or len(days) != len(tops_cm):
         raise CanopyError(f"Between one and {MOST_POINTS} readings of the tops are needed.", "tops")
-    when, tops = np.asarray(days, dtype=float), np.asarray(tops_cm, dtype=float)
+    return _fitted(tuple(map(float, days)), tuple(map(float, tops_cm)), prior_cm_d)
+
+
+@lru_cache(maxsize=64)
+def _fitted(days: tuple[float, ...], tops_cm: tuple[float, ...], prior_cm_d: float) -> Tops:
+    when, tops = np.array(days), np.array(tops_cm)
     line = _line(when, tops, prior_cm_d)
     if len(np.unique(when)) < CURVE_FEWEST or np.ptp(when) < CURVE_SPAN_D:
         return line[0]

@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
-from numpy.typing import NDArray
+from numpy.typing import ArrayLike, NDArray
 
 from canopy.constants import MOL_PER_UMOL
 from canopy.errors import CanopyError
@@ -35,12 +35,15 @@ class Stood:
     dial_pct : float
     windows : tuple of (on_minute, minutes)
         Of each day, on from so many minutes after midnight; they may end on the next.
+    light : int
+        Which of the lights it is by: a stage's, or another plan's.
     """
 
     from_min: float
     lamp_cm: float
     dial_pct: float
     windows: tuple[tuple[float, float], ...]
+    light: int = 0
 
 
 @dataclass(frozen=True)
@@ -56,12 +59,16 @@ class Given:
     """Each day's light, shape (days,).
 
     ``lit_h`` are hours of full light, ramps and cuts taken off; ``known`` tells on which days all
-    of it is known: before the lamp's first setting nothing is.
+    of it is known: before the lamp's first setting nothing is. ``spans`` are from and until which
+    minutes of each day the lamp was on, ``stood`` the number of the setting each day ended with, -1
+    for none.
     """
 
     dli: Array
     lit_h: Array
     known: NDArray[np.bool_]
+    spans: tuple[tuple[tuple[float, float], ...], ...]
+    stood: NDArray[np.int64]
 
     def mean_of_last(self, day: int, count: int) -> float | None:
         """Return the mean DLI of the last known days up to one, at most so many; None of none."""
@@ -99,14 +106,20 @@ def _joined(cuts: Sequence[Cut]) -> list[tuple[float, float]]:
     return found
 
 
+Light = Callable[[Array, Array], Array]
+"""The mean at full light by the lamp's height above the tops and the dial, all of shape (n,)."""
+
+
 def given(
     days: int,
     stood: Sequence[Stood],
     cuts: Sequence[Cut],
     ramp_min: float,
-    ppfd: Callable[[Array, Array], Array],
+    lights: Sequence[Light],
     tops_cm: Callable[[Array], Array],
-    daylight_dli: float = 0.0,
+    daylight_dli: ArrayLike = 0.0,
+    warm: NDArray[np.bool_] | None = None,
+    left: Callable[[Array], Array] | None = None,
 ) -> Given:
     """Return the light of each of so many days.
 
@@ -118,12 +131,16 @@ def given(
     cuts : sequence of Cut
     ramp_min : float
         Sunrise and sunset, each.
-    ppfd : callable
-        The mean at full light by the lamp's height above the tops and the dial, both shape (n,).
+    lights : sequence of callable
+        See :data:`Light`; each setting says which.
     tops_cm : callable
         The tops above the floor by days since the first midnight, shape (n,); taken at noon.
-    daylight_dli : float
+    daylight_dli : float or array, shape (days,)
         What comes besides, each day.
+    warm : array of bool, shape (1440,), optional
+        In which minutes of every day a controller keeps the lamp off for the heat.
+    left : callable, optional
+        What is left of the first day's light by the hours of full light since, shape (n,).
 
     Raises
     ------
@@ -135,10 +152,11 @@ def given(
     times = [each.from_min for each in stood]
     if any(after < before for before, after in pairwise(times)):
         raise CanopyError("Settings stand in the order of their time.", "stood")
-    dark = _joined(cuts)
+    dark = _joined([*cuts, *_warm_cuts(days, warm)])
     ends_of_dark = [end for _, end in dark]
     # full minutes by day and setting, then the light of each pair at once
     pairs: list[tuple[int, int, float]] = []
+    spans: list[list[tuple[float, float]]] = [[] for _ in range(days)]
     for k, each in enumerate(stood):
         until = times[k + 1] if k + 1 < len(stood) else days * DAY_MIN
         begins, until = max(each.from_min, 0.0), min(until, days * DAY_MIN)
@@ -147,23 +165,64 @@ def given(
         for day in range(max(int(begins // DAY_MIN) - 1, -1), int((until - 1e-9) // DAY_MIN) + 1):
             for on, minutes in each.windows:
                 first = day * DAY_MIN + on
-                for part, share in _by_day(
+                for part, share, lit in _by_day(
                     first, minutes, begins, until, ramp_min, dark, ends_of_dark
                 ):
                     if 0 <= part < days:
                         pairs.append((part, k, share))
-    dli, lit = np.full(days, float(daylight_dli)), np.zeros(days)
+                        spans[part] += lit
+    dli = np.zeros(days) + np.asarray(daylight_dli, dtype=float)
+    lit_h = np.zeros(days)
     if pairs:
         day_of = np.array([pair[0] for pair in pairs])
         which = np.array([pair[1] for pair in pairs])
         full = np.array([pair[2] for pair in pairs])
+        np.add.at(lit_h, day_of, full / 60)
         lamp = np.array([each.lamp_cm for each in stood])[which]
         dial = np.array([each.dial_pct for each in stood])[which]
-        light = ppfd(lamp - tops_cm(day_of + 0.5), dial)
+        by = np.array([each.light for each in stood])[which]
+        above, light = lamp - tops_cm(day_of + 0.5), np.zeros(len(pairs))
+        for number in np.unique(by):
+            mine = by == number
+            light[mine] = lights[number](above[mine], dial[mine])
+        if left is not None:
+            light *= left(np.cumsum(lit_h) - lit_h)[day_of]
         np.add.at(dli, day_of, light * full * MINUTE_S * MOL_PER_UMOL)
-        np.add.at(lit, day_of, full / 60)
     first = times[0] if times else np.inf
-    return Given(dli, lit, np.arange(days) * DAY_MIN >= first)
+    ends = np.searchsorted(times, (np.arange(days) + 1) * DAY_MIN, side="left") - 1
+    return Given(
+        dli=dli,
+        lit_h=lit_h,
+        known=np.arange(days) * DAY_MIN >= first,
+        spans=tuple(_touching(lit) for lit in spans),
+        stood=ends.astype(np.int64),
+    )
+
+
+def _warm_cuts(days: int, warm: NDArray[np.bool_] | None) -> list[Cut]:
+    """Return the hours the heat takes of every day as times without power."""
+    if warm is None or not warm.any():
+        return []
+    edges = np.flatnonzero(np.diff(np.concatenate([[0], warm.astype(int), [0]])))
+    return [
+        Cut(day * DAY_MIN + float(on), float(off - on))
+        for day in range(-1, days + 1)
+        for on, off in zip(edges[::2], edges[1::2])
+    ]
+
+
+def _touching(lit: Sequence[tuple[float, float]]) -> tuple[tuple[float, float], ...]:
+    """Return spans in order, those that touch as one."""
+    found: list[tuple[float, float]] = []
+    for on, off in sorted(lit):
+        if found and on <= found[-1][1] + 1e-6:
+            found[-1] = (found[-1][0], max(found[-1][1], off))
+        else:
+            found.append((on, off))
+    return tuple(found)
+
+
+Spans = list[tuple[float, float]]
 
 
 def _by_day(
@@ -174,8 +233,8 @@ def _by_day(
     ramp_min: float,
     dark: list[tuple[float, float]],
     ends_of_dark: list[float],
-) -> list[tuple[int, float]]:
-    """Return a window's minutes of full light while a setting holds, by their day."""
+) -> list[tuple[int, float, Spans]]:
+    """Return a window's minutes of full light while a setting holds, and when it is lit, by day."""
     found = []
     start, end = max(first, begins), min(first + minutes, until)
     while start < end:
@@ -186,11 +245,17 @@ def _by_day(
             low, high = (full_min(at - first, minutes, ramp_min) for at in (a, b))
             return high - low
 
-        share = between(start, stop)
+        share, on, lit = between(start, stop), start, []
         k = bisect_right(ends_of_dark, start)
         while k < len(dark) and dark[k][0] < stop:
             share -= between(max(dark[k][0], start), min(dark[k][1], stop))
+            if dark[k][0] > on:
+                lit.append((on, dark[k][0]))
+            on = dark[k][1]
             k += 1
-        found.append((day, max(share, 0.0)))
+        if on < stop:
+            lit.append((on, stop))
+        midnight = day * DAY_MIN
+        found.append((day, max(share, 0.0), [(a - midnight, b - midnight) for a, b in lit]))
         start = stop
     return found

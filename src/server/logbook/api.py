@@ -9,27 +9,33 @@ from ninja.security import django_auth
 from pydantic import Field
 
 from server.accounts.api import grower_of
-from server.common.schemas import PROBLEMS
+from server.common.problems import CanopyError
+from server.common.schemas import PROBLEMS, SaidOut
 from server.logbook import selectors, services
-from server.logbook.adapters.light import LightAnswer, light_of
+from server.logbook.adapters.light import LightAnswer
 from server.logbook.adapters.line import ReadPiece, read_for
+from server.logbook.adapters.today import MOST_AWAY, AwayAnswer, Broken, TodayRun
 from server.logbook.adapters.tops import TopsAnswer, tops_of
 from server.logbook.models import Entry
 from server.logbook.schemas import (
+    AwayOut,
+    DayTodayOut,
     EntriesIn,
     EntryOut,
     GivenLightOut,
     LineIn,
     LinePieceOut,
     LogOut,
+    TodayOut,
     TopsOut,
 )
-from server.runs.adapters.standing import standing_of
+from server.logbook.services import days
 from server.runs.models import Run
 from server.runs.selectors import run_of
 
 router = Router(auth=django_auth)
 
+AwayDays = Annotated[int, Field(ge=1, le=MOST_AWAY)]
 Most = Annotated[int, Field(ge=1, le=1000)]
 
 
@@ -77,6 +83,25 @@ def tops(request: HttpRequest, run_id: int) -> TopsAnswer | None:
 @router.get("/runs/{int:run_id}/light", response={200: GivenLightOut | None, **PROBLEMS})
 def light(request: HttpRequest, run_id: int) -> LightAnswer | None:
     """The light really given each day, from what was set, the tops and power cuts."""
+    return days.light(_run(request, run_id))
+
+
+@router.get("/today", response={200: list[TodayOut], **PROBLEMS})
+def today(request: HttpRequest) -> list[TodayOut]:
+    """What is to be done today for every run that is under way."""
+    return [_today(found) for found in days.todays(grower_of(request))]
+
+
+def _today(found: TodayRun | Broken) -> TodayOut:
+    if isinstance(found, Broken):
+        return TodayOut(run_id=found.run_id, day=None, why=SaidOut.from_orm(found.why))
+    return TodayOut(run_id=found.run_id, day=DayTodayOut.from_orm(found), why=None)
+
+
+@router.get("/runs/{int:run_id}/away", response={200: AwayOut | None, **PROBLEMS})
+def away(request: HttpRequest, run_id: int, days_away: AwayDays = 5) -> AwayAnswer | None:
+    """One setting that holds while nobody comes for some days, or until when the best does."""
     run = _run(request, run_id)
-    entries, settings = selectors.of_light(run), selectors.set_at_bench(run)
-    return light_of(run, standing_of(run), entries, settings, timezone.now())
+    if run.begun_on is None or run.ended_on is not None:
+        raise CanopyError("Away from what? This run is not under way.", "run_id")
+    return days.away(run, days_away)

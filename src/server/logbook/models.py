@@ -17,6 +17,7 @@ ENTRY_KINDS = (
     "cover",
     "water",
     "note",
+    "answer",
 )
 
 

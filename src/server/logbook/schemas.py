@@ -1,7 +1,7 @@
 """What the logbook exchanges."""
 
 from datetime import date, datetime
-from typing import Annotated, Self
+from typing import Annotated, Literal, Self
 from uuid import UUID
 
 from ninja import Schema
@@ -9,10 +9,15 @@ from pydantic import AwareDatetime, Field, StringConstraints, model_validator
 
 from server.common.schemas import SaidOut, Strict
 from server.logbook.adapters.line import LIMITS, MOST_LINE, EntryKind
+from server.logbook.adapters.today import DueKind
+from server.runs.schemas.levers import WindowOut
 
 Minute = Annotated[float, Field(ge=0, lt=1440)]
 """After midnight."""
 Word = Annotated[str, StringConstraints(max_length=40)]
+DueKey = Annotated[str, StringConstraints(min_length=1, max_length=120)]
+KeptKind = Literal[EntryKind, "answer"]
+"""What a line says, and what was answered to what was due."""
 
 
 def _figure(name: str) -> float | None:
@@ -37,7 +42,10 @@ class EntryValues(Strict):
     what: Word | None = None
     part: Word | None = None
     where: Word | None = None
+    due: DueKey | None = None
 
+
+ANSWERS = ("done", "later", "never")
 
 NEEDED: dict[str, tuple[str, ...]] = {
     "tops": ("tops_cm",),
@@ -47,6 +55,7 @@ NEEDED: dict[str, tuple[str, ...]] = {
     "outage": ("minutes",),
     "dead": ("count",),
     "symptom": ("what",),
+    "answer": ("due",),
 }
 """One of these each kind has to have."""
 
@@ -55,7 +64,7 @@ class EntryIn(Strict):
     """One entry, with a key of its own: sent twice it is kept once."""
 
     key: UUID
-    kind: EntryKind
+    kind: KeptKind
     at: AwareDatetime
     values: EntryValues = Field(default_factory=EntryValues)
     text: Annotated[str, StringConstraints(max_length=MOST_LINE)] = ""
@@ -70,6 +79,8 @@ class EntryIn(Strict):
                 raise ValueError("An entry says something; write it.")
         elif all(getattr(self.values, name) is None for name in needed):
             raise ValueError(f"An entry of {self.kind} has {' or '.join(needed)}; give it.")
+        if self.kind == "answer" and self.values.what not in ANSWERS:
+            raise ValueError(f"What is due is answered with {' or '.join(ANSWERS)}.")
         return self
 
 
@@ -82,7 +93,7 @@ class EntryOut(Schema):
 
     id: int
     key: UUID
-    kind: EntryKind
+    kind: KeptKind
     at: datetime
     values: dict[str, float | str]
     text: str
@@ -133,13 +144,25 @@ class TopsOut(Schema):
     lines: list[SaidOut]
 
 
+Span = Annotated[list[float], Field(min_length=2, max_length=2)]
+"""From and until which minute of a day."""
+
+
 class GivenDayOut(Schema):
+    """A day's light, and how lamp and tops stood above the floor; nothing before it was set."""
+
     on: date
     dli: float
     low: float
     high: float
     lit_h: float
     known: bool
+    stage: str
+    dli_low: float
+    dli_high: float
+    lamp_cm: float | None
+    tops_cm: float
+    spans: list[Span]
 
 
 class GivenLightOut(Schema):
@@ -150,3 +173,92 @@ class GivenLightOut(Schema):
     dli_high: float
     stage: str
     line: SaidOut
+    make_up: SaidOut | None
+
+
+class ToSetOut(Schema):
+    """Levers as they are to stand; height above the tops as they are now."""
+
+    height_cm: float
+    lamp_cm: float
+    dial_pct: float
+    windows: list[WindowOut]
+
+
+class DueOut(Schema):
+    """One thing to do; ``key`` is what an answer to it names."""
+
+    key: str
+    kind: DueKind
+    on: date
+    late_days: int
+    lines: list[SaidOut]
+    why: SaidOut | None
+    to_set: ToSetOut | None
+    holds_until: date | None
+    stage_id: int | None
+
+
+class StandsOut(Schema):
+    """How the lamp stands, and what it gives: today so far, and over a whole day."""
+
+    height_cm: float
+    lamp_cm: float
+    closest_cm: float
+    dial_pct: float
+    windows: list[WindowOut]
+    set_on: date
+    dli_so_far: float
+    window_dli: float
+    dli: float
+
+
+class ComingOut(Schema):
+    on: date
+    lines: list[SaidOut]
+
+
+class LampUntilOut(Schema):
+    off_minute: int | None
+    dli: float
+    line: SaidOut
+
+
+class DayTodayOut(Schema):
+    """What is to be done for a run today, and where things stand."""
+
+    day: int
+    stage: str
+    stage_day: int
+    stage_days: int
+    due: list[DueOut]
+    nothing: SaidOut | None
+    stands: StandsOut | None
+    tops_cm: float
+    tops_low: float | None
+    tops_high: float | None
+    rate_cm_d: float | None
+    dli_low: float
+    dli_high: float
+    planned_dli: float
+    until: LampUntilOut | None
+    make_up: SaidOut | None
+    coming: list[ComingOut]
+
+
+class TodayOut(Schema):
+    """A run under way: its day, or why that cannot be told."""
+
+    run_id: int
+    day: DayTodayOut | None
+    why: SaidOut | None
+
+
+class AwayOut(Schema):
+    """One setting that holds while nobody comes, and until when."""
+
+    asked_days: int
+    days: int
+    until: date
+    lines: list[SaidOut]
+    to_set: ToSetOut | None

@@ -1,10 +1,12 @@
 """Reading a run's log."""
 
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from django.db.models import QuerySet
 
+from server.accounts.models import Grower
 from server.logbook.models import Entry
+from server.readings.models import WalkEntry
 from server.runs.models import Run, Setting
 
 
@@ -47,3 +49,68 @@ def of_light(run: Run) -> list[Entry]:
     """Return tops, settings and outages that stand, the oldest first."""
     kinds = ("tops", "setting", "outage")
     return list(entries_of(run).filter(kind__in=kinds).order_by("at", "id"))
+
+
+LATE = timedelta(days=10)
+"""What lamp and light did for so long tells of today: a week, and some to spare."""
+
+MOST_TOPS = 400
+ANSWERED = timedelta(days=60)
+
+
+def of_late(run: Run, now: datetime) -> list[Entry]:
+    """Return what of :func:`of_light` today hangs on, the oldest first.
+
+    The latest tops, what was set and cut of late, and how each lever was set last before.
+    """
+    rows = entries_of(run)
+    since = now - LATE
+    tops = list(rows.filter(kind="tops").order_by("-at", "-id")[:MOST_TOPS])
+    found = list(rows.filter(kind__in=("setting", "outage"), at__gte=since))
+    before = rows.filter(kind="setting", at__lt=since).order_by("-at", "-id")
+    for lever in ("height_cm", "dial_pct", "hours", "on_minute"):
+        row = before.filter(values__has_key=lever).first()
+        if row is not None and row not in found:
+            found.append(row)
+    return sorted([*tops, *found], key=lambda entry: (entry.at, entry.pk))
+
+
+def of_looks(run: Run, now: datetime) -> list[Entry]:
+    """Return the latest entry of each kind that a look at the tent leaves."""
+    kinds = ("tops", "outage", "symptom", "note", "photo")
+    rows = (entries_of(run).filter(kind=kind, at__lte=now).first() for kind in kinds)
+    return [row for row in rows if row is not None]
+
+
+def answered(run: Run, now: datetime) -> set[str]:
+    """Return what was due and is done or not needed, and what waits until tomorrow."""
+    rows = entries_of(run).filter(kind="answer", at__gte=now - ANSWERED)
+    today = now.astimezone(run.owner.zone).date()
+    found: dict[str, bool] = {}
+    for entry in rows.order_by("at", "id"):
+        later = entry.values.get("what") == "later"
+        waits = entry.at.astimezone(run.owner.zone).date() == today
+        found[str(entry.values.get("due"))] = waits or not later
+    return {due for due, still in found.items() if still}
+
+
+def last_walk(run: Run) -> datetime | None:
+    """Return when a spot was read last on a walk in a run's space."""
+    rows = WalkEntry.objects.filter(
+        walk__owner=run.owner, walk__space=run.space_id, walk__removed=False, state="read"
+    )
+    found: datetime | None = rows.order_by("-at").values_list("at", flat=True).first()
+    return found
+
+
+def under_way(grower: Grower) -> list[Run]:
+    """Return the grower's runs that have begun and not ended, the one last worked on first."""
+    rows = Run.objects.of(grower).filter(begun_on__isnull=False, ended_on=None, removed=False)
+    found = list(rows.select_related("space", "fixture__light_map", "crop")[:MOST_UNDER_WAY])
+    for run in found:
+        run.owner = grower
+    return found
+
+
+MOST_UNDER_WAY = 12
+"""Runs that Today tells of."""

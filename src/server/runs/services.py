@@ -289,6 +289,11 @@ def begin_stage(run: Run, stage_id: int, on: date | None, expected: Expected = N
         stage = row.lived.filter(stage=stage_id).first()
         if stage is None or stage.began_on is not None:
             raise CanopyError("That stage has begun already, or is none of this run's.", "stage_id")
+        if now is not None and stage.pk < now.pk:
+            raise CanopyError(
+                f"{stage.name} comes before {now.name}; take back that {now.name} began first.",
+                "stage_id",
+            )
         day = _day_of(row, on, (now and now.began_on) or begun_on)
         if now is not None:
             row.lived.filter(pk=now.pk).update(ended_on=day)

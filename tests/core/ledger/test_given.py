@@ -75,7 +75,7 @@ def test_it_is_the_integral_minute_by_minute(changes, cuts, ramp):
         for at, lamp, dial, on, minutes in sorted(changes)
     ]
     dark = [Cut(float(at), float(minutes)) for at, minutes in cuts]
-    found = given(10, stood, dark, ramp, ppfd, rising)
+    found = given(10, stood, dark, ramp, [ppfd], rising)
     assert found.dli == pytest.approx(by_minutes(10, stood, dark, ramp), rel=2e-3, abs=2e-3)
 
 
@@ -83,16 +83,16 @@ def test_worked_figures_of_the_trade():
     # 263 umol and 13 h are 12.31 mol; 250 umol and 14 h are 12.6. Common practice, no source
     for light, hours, dli in ((263, 13, 12.31), (250, 14, 12.6)):
         stood = [Stood(0, 50, 100, ((360, hours * 60.0),))]
-        found = given(3, stood, [], 0, lambda h, d, e=light: np.full(len(h), float(e)), flat)
+        found = given(3, stood, [], 0, [lambda h, d, e=light: np.full(len(h), float(e))], flat)
         assert found.dli == pytest.approx([dli] * 3, abs=0.005)
     # ramps of r minutes cost r minutes of full light in all (exact)
-    ramped = given(1, [Stood(0, 50, 100, ((360, 720.0),))], [], 30, ppfd, flat)
+    ramped = given(1, [Stood(0, 50, 100, ((360, 720.0),))], [], 30, [ppfd], flat)
     assert ramped.lit_h[0] == pytest.approx(11.5)
 
 
 def test_a_window_over_midnight_is_parted_between_its_days():
     stood = [Stood(0, 50, 100, ((1200, 720.0),))]
-    found = given(3, stood, [], 0, ppfd, flat)
+    found = given(3, stood, [], 0, [ppfd], flat)
     # what was lit when the run began belongs to its first day too
     assert found.lit_h == pytest.approx([12, 12, 12])
 
@@ -100,23 +100,23 @@ def test_a_window_over_midnight_is_parted_between_its_days():
 def test_a_cut_takes_its_time_once_however_often_it_is_told():
     stood = [Stood(0, 50, 100, ((360, 720.0),))]
     cuts = [Cut(600, 60), Cut(630, 60), Cut(600, 60)]
-    assert given(1, stood, cuts, 0, ppfd, flat).lit_h[0] == pytest.approx(12 - 1.5)
+    assert given(1, stood, cuts, 0, [ppfd], flat).lit_h[0] == pytest.approx(12 - 1.5)
     # at night it takes nothing
-    assert given(1, stood, [Cut(1200, 120)], 0, ppfd, flat).lit_h[0] == pytest.approx(12)
+    assert given(1, stood, [Cut(1200, 120)], 0, [ppfd], flat).lit_h[0] == pytest.approx(12)
 
 
 def test_plants_that_grow_towards_the_lamp_get_more():
-    found = given(30, [Stood(0, 80, 60, ((360, 720.0),))], [], 0, ppfd, rising)
+    found = given(30, [Stood(0, 80, 60, ((360, 720.0),))], [], 0, [ppfd], rising)
     assert np.all(np.diff(found.dli) > 0)
 
 
 def test_before_the_first_setting_nothing_is_known():
-    found = given(5, [Stood(2.5 * DAY_MIN, 80, 60, ((0, 1440.0),))], [], 0, ppfd, flat, 1.5)
+    found = given(5, [Stood(2.5 * DAY_MIN, 80, 60, ((0, 1440.0),))], [], 0, [ppfd], flat, 1.5)
     assert found.known.tolist() == [False, False, False, True, True]
     assert found.dli[:2] == pytest.approx([1.5, 1.5])
     assert found.mean_of_last(2, 7) is None
     assert found.mean_of_last(4, 7) == pytest.approx(found.dli[3:].mean())
-    assert not given(3, [], [], 0, ppfd, flat).known.any()
+    assert not given(3, [], [], 0, [ppfd], flat).known.any()
 
 
 @drawn(st.floats(1, 1440), st.floats(0, 200), st.floats(0, 1))
@@ -134,6 +134,6 @@ def test_full_light_is_the_integral_of_the_ramps(minutes, ramp, share):
 def test_what_cannot_be_is_refused():
     late, early = Stood(100, 50, 60, ()), Stood(50, 50, 60, ())
     with pytest.raises(CanopyError, match="order of their time"):
-        given(3, [late, early], [], 0, ppfd, flat)
+        given(3, [late, early], [], 0, [ppfd], flat)
     with pytest.raises(CanopyError, match="at most"):
-        given(5000, [], [], 0, ppfd, flat)
+        given(5000, [], [], 0, [ppfd], flat)

@@ -38,6 +38,8 @@ function written(value: number | string, kind: string, unit: LengthUnit): string
       return heat(value, unit);
     case "warmer":
       return `${trimmed(fromC(value, inches ? "F" : "C", true), 1)} °${inches ? "F" : "C"}`;
+    case "days":
+      return `${trimmed(value, 0)} ${trimmed(value, 0) === "1" ? "day" : "days"}`;
     case "pct":
       return `${trimmed(value * 100, 0)} %`;
     default:

@@ -128,6 +128,21 @@ def watched(
     return found
 
 
+def ppfd_today(
+    devices: Sequence[Device], readings: Readings, now: datetime, zone: ZoneInfo
+) -> Floats | None:
+    """Return what a light sensor showed today minute by minute, shape (1440,); None without one.
+
+    Nothing (NaN) where it was silent; of several the mean.
+    """
+    day = _Day(now, zone, readings)
+    speaking = [device for device in devices if not device.paused]
+    fresh = [s for _, s in _series(speaking, "ppfd") if now - newest_at(s) < SILENT]
+    if not fresh:
+        return None
+    return np.asarray(np.mean([day.today(series) for series in fresh], axis=0), dtype=float)
+
+
 def _series(devices: Sequence[Device], quantity: str) -> list[tuple[Device, Series]]:
     return [
         (device, series)

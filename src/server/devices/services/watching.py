@@ -5,11 +5,12 @@ from datetime import datetime
 
 import numpy as np
 from django.utils import timezone
+from numpy.typing import NDArray
 
 from server.devices import selectors
 from server.devices.adapters.messages import schedule_body
 from server.devices.adapters.planned import planned_day
-from server.devices.adapters.watch import Points, Watched, watched
+from server.devices.adapters.watch import Points, Watched, ppfd_today, watched
 from server.devices.models import Command, Device, Series
 from server.devices.services.intake import ms_of
 from server.devices.services.keeping import sum_up
@@ -30,6 +31,12 @@ def watch(run: Run) -> Watched:
     lamps = {lamp.fixture.pk for lamp in standing.lamps}
     devices = selectors.devices_at(run.space, lamps)
     return watch_of(run, devices)
+
+
+def light_today(run: Run) -> NDArray[np.float64] | None:
+    """Return what a light sensor in a run's space showed today, minute by minute."""
+    devices = selectors.devices_at(run.space, [])
+    return ppfd_today(devices, readings, timezone.now(), run.owner.zone)
 
 
 def watch_of(run: Run, devices: Iterable[Device]) -> Watched:

@@ -12,7 +12,6 @@ from django.http import Http404
 
 from canopy.daylight.lampday import Window
 from canopy.errors import CanopyError
-from canopy.formats.growing import STAGE_LIMITS
 from canopy.formats.runfile import (
     FORMAT,
     VERSION,
@@ -29,12 +28,11 @@ from server.fixtures.adapters.record import EMPTY, fixture_record
 from server.fixtures.models import Fixture, LightMap, OwnedLamp
 from server.runs.adapters.lamps import GroupSetting, HungFixture, in_the_middle
 from server.runs.adapters.learnt import NOTHING, Learnt, learnt_of
+from server.runs.adapters.lived import MOST_DAYS as MOST_DAYS
+from server.runs.adapters.lived import lived_stages
 from server.runs.models import Plan, Run, RunLamp, Setting
 from server.spaces.adapters import enclosure
 from server.spaces.models import Space, Tariff
-
-MOST_DAYS = int(STAGE_LIMITS["days"].high)
-"""A stage can last."""
 
 Above = Mapping[int, FromAbove]
 
@@ -274,14 +272,33 @@ def fit_named(learnt: Learnt) -> FitNamed | None:
     return FitNamed(learnt.tent.id, kept.read_on, len(kept.readings))
 
 
-def standing_of(run: Run) -> Standing:
-    """Return what a run stands on."""
-    standing = _now(run) if run.begun_on is None else _thawed(run, file_of(run))
+def standing_of(run: Run, plan: Plan | None = None) -> Standing:
+    """Return what a run stands on: by its latest plan, or one of those before."""
+    if run.begun_on is None:
+        standing = _now(run)
+    else:
+        standing = _thawed(run, file_of(run, plan))
+        stages = lived_stages(standing.stages, run.lived.all(), run.owner.today())
+        standing = replace(standing, stages=stages)
     kept = set_beside(run)
     learnt = _learnt(run)
     if learnt.tent is not None:
         learnt = learnt.of(enclosure(standing.space, 0.0, 0.0))
     return replace(standing, changes=changes_in(kept), groups=_groups_in(kept), learnt=learnt)
+
+
+def plans_lived(run: Run, standing: Standing) -> list[tuple[int, Standing]]:
+    """Return the plans a begun run had, the last as it ``standing`` has it.
+
+    Each from which day of the run on it held.
+    """
+    begun = run.begun_on
+    if begun is None:
+        return [(0, standing)]
+    plans = list(run.plans.defer("document").exclude(holds_from=None))
+    days = [max((plan.holds_from - begun).days, 0) for plan in plans if plan.holds_from]
+    before = [(day, standing_of(run, plan)) for day, plan in zip(days[:-1], plans[:-1])]
+    return [*before, (days[-1] if days else 0, standing)]
 
 
 def _learnt(run: Run) -> Learnt:
@@ -450,9 +467,9 @@ def _file(plan_id: int, made_at: datetime) -> RunFile:
     return read_run_file(Plan.objects.values_list("document", flat=True).get(pk=plan_id))
 
 
-def file_of(run: Run) -> RunFile:
-    """Return a begun run's own copy: that of its latest plan."""
-    plan = run.plans.defer("document").last()
+def file_of(run: Run, plan: Plan | None = None) -> RunFile:
+    """Return a begun run's own copy: that of its latest plan, or of one before."""
+    plan = plan or run.plans.defer("document").last()
     if plan is None:
         raise CanopyError("This run has lost its plan; copy it to a new one.")
     return _file(plan.pk, plan.made_at)
