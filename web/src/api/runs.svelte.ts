@@ -17,6 +17,9 @@ import { madeOn, Rows } from "./rows.svelte";
 const of = (run_id: number): { path: { run_id: number } } => ({ path: { run_id } });
 
 class Runs extends Rows<Run> {
+  /** Whether something grows. */
+  underWay = $derived(this.present.some((run) => run.begun_on && !run.ended_on));
+
   async load(): Promise<void> {
     this.all = await answer(client.GET("/api/runs"));
   }

@@ -928,6 +928,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logbook/runs/{run_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Away
+         * @description One setting that holds while nobody comes for some days, or until when the best does.
+         */
+        get: operations["server_logbook_api_away"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook/runs/{run_id}/entries": {
         parameters: {
             query?: never;
@@ -1004,6 +1024,26 @@ export interface paths {
          * @description How the tops rise by what was measured, and when they come too near the lamp.
          */
         get: operations["server_logbook_api_tops"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Today
+         * @description What is to be done today for every run that is under way.
+         */
+        get: operations["server_logbook_api_today"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2594,6 +2634,24 @@ export interface components {
             mean: components["schemas"]["AsReadFigureOut"];
         };
         /**
+         * AwayOut
+         * @description One setting that holds while nobody comes, and until when.
+         */
+        AwayOut: {
+            /** Asked Days */
+            asked_days: number;
+            /** Days */
+            days: number;
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            to_set: components["schemas"]["ToSetOut"] | null;
+            /**
+             * Until
+             * Format: date
+             */
+            until: string;
+        };
+        /**
          * BackgroundIn
          * @description A look with the lamp off, and when it was taken.
          */
@@ -3050,6 +3108,16 @@ export interface components {
             /** Volts */
             volts: number;
         };
+        /** ComingOut */
+        ComingOut: {
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
         /**
          * CommandOut
          * @description Something a device was told, and how far that is.
@@ -3416,6 +3484,42 @@ export interface components {
             windows: components["schemas"]["WindowOut"][];
         };
         /**
+         * DayTodayOut
+         * @description What is to be done for a run today, and where things stand.
+         */
+        DayTodayOut: {
+            /** Coming */
+            coming: components["schemas"]["ComingOut"][];
+            /** Day */
+            day: number;
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            /** Due */
+            due: components["schemas"]["DueOut"][];
+            make_up: components["schemas"]["SaidOut"] | null;
+            nothing: components["schemas"]["SaidOut"] | null;
+            /** Planned Dli */
+            planned_dli: number;
+            /** Rate Cm D */
+            rate_cm_d: number | null;
+            /** Stage */
+            stage: string;
+            /** Stage Day */
+            stage_day: number;
+            /** Stage Days */
+            stage_days: number;
+            stands: components["schemas"]["StandsOut"] | null;
+            /** Tops Cm */
+            tops_cm: number;
+            /** Tops High */
+            tops_high: number | null;
+            /** Tops Low */
+            tops_low: number | null;
+            until: components["schemas"]["LampUntilOut"] | null;
+        };
+        /**
          * Details
          * @description What is weighed besides, and what the maker claims; nothing where nobody said.
          */
@@ -3768,6 +3872,34 @@ export interface components {
             /** Watts */
             watts: number;
         };
+        /**
+         * DueOut
+         * @description One thing to do; ``key`` is what an answer to it names.
+         */
+        DueOut: {
+            /** Holds Until */
+            holds_until: string | null;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "set" | "timer" | "stage" | "harvest" | "cut" | "seen" | "look" | "walk" | "tops";
+            /** Late Days */
+            late_days: number;
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Stage Id */
+            stage_id: number | null;
+            to_set: components["schemas"]["ToSetOut"] | null;
+            why: components["schemas"]["SaidOut"] | null;
+        };
         /** EasingStepOut */
         EasingStepOut: {
             /** Day */
@@ -3824,7 +3956,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note";
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer";
             /**
              * Replaces
              * @description the entry it stands in the place of
@@ -3860,7 +3992,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note";
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer";
             /** Text */
             text: string;
             /** Values */
@@ -3879,6 +4011,8 @@ export interface components {
             count?: number | null;
             /** Dial Pct */
             dial_pct?: number | null;
+            /** Due */
+            due?: string | null;
             /** From Minute */
             from_minute?: number | null;
             /** Height Cm */
@@ -4589,14 +4723,23 @@ export interface components {
             /** Width Cm */
             width_cm: number;
         };
-        /** GivenDayOut */
+        /**
+         * GivenDayOut
+         * @description A day's light, and how lamp and tops stood above the floor; nothing before it was set.
+         */
         GivenDayOut: {
             /** Dli */
             dli: number;
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
             /** High */
             high: number;
             /** Known */
             known: boolean;
+            /** Lamp Cm */
+            lamp_cm: number | null;
             /** Lit H */
             lit_h: number;
             /** Low */
@@ -4606,6 +4749,12 @@ export interface components {
              * Format: date
              */
             on: string;
+            /** Spans */
+            spans: number[][];
+            /** Stage */
+            stage: string;
+            /** Tops Cm */
+            tops_cm: number;
         };
         /**
          * GivenLightOut
@@ -4619,6 +4768,7 @@ export interface components {
             /** Dli Low */
             dli_low: number;
             line: components["schemas"]["SaidOut"];
+            make_up: components["schemas"]["SaidOut"] | null;
             /** Stage */
             stage: string;
         };
@@ -4990,6 +5140,14 @@ export interface components {
             x_cm: number;
             /** Y Cm */
             y_cm: number;
+        };
+        /** LampUntilOut */
+        LampUntilOut: {
+            /** Dli */
+            dli: number;
+            line: components["schemas"]["SaidOut"];
+            /** Off Minute */
+            off_minute: number | null;
         };
         /**
          * LampsIn
@@ -7515,6 +7673,33 @@ export interface components {
             y_cm: number;
         };
         /**
+         * StandsOut
+         * @description How the lamp stands, and what it gives: today so far, and over a whole day.
+         */
+        StandsOut: {
+            /** Closest Cm */
+            closest_cm: number;
+            /** Dial Pct */
+            dial_pct: number;
+            /** Dli */
+            dli: number;
+            /** Dli So Far */
+            dli_so_far: number;
+            /** Height Cm */
+            height_cm: number;
+            /** Lamp Cm */
+            lamp_cm: number;
+            /**
+             * Set On
+             * Format: date
+             */
+            set_on: string;
+            /** Window Dli */
+            window_dli: number;
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
+        };
+        /**
          * StepOut
          * @description A step; ``asks`` is what is read, ``verdict`` what that says of the plan.
          */
@@ -7779,6 +7964,30 @@ export interface components {
             above_kwh: number;
             /** Adds Per Kwh */
             adds_per_kwh: number;
+        };
+        /**
+         * ToSetOut
+         * @description Levers as they are to stand; height above the tops as they are now.
+         */
+        ToSetOut: {
+            /** Dial Pct */
+            dial_pct: number;
+            /** Height Cm */
+            height_cm: number;
+            /** Lamp Cm */
+            lamp_cm: number;
+            /** Windows */
+            windows: components["schemas"]["WindowOut"][];
+        };
+        /**
+         * TodayOut
+         * @description A run under way: its day, or why that cannot be told.
+         */
+        TodayOut: {
+            day: components["schemas"]["DayTodayOut"] | null;
+            /** Run Id */
+            run_id: number;
+            why: components["schemas"]["SaidOut"] | null;
         };
         /**
          * TopicIn
@@ -11959,6 +12168,75 @@ export interface operations {
             };
         };
     };
+    server_logbook_api_away: {
+        parameters: {
+            query?: {
+                days_away?: number;
+            };
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AwayOut"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_logbook_api_entries: {
         parameters: {
             query?: {
@@ -12251,6 +12529,71 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TopsOut"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_today: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TodayOut"][];
                 };
             };
             /** @description Unauthorized */

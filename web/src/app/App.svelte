@@ -5,6 +5,7 @@
   import { asRefusal } from "../api/client";
   import { garden } from "../api/garden.svelte";
   import { account } from "../api/grower.svelte";
+  import { runs } from "../api/runs.svelte";
   // whatever place is open, what waits is sent: these say how
   import "../api/logbook.svelte";
   import "../api/readings.svelte";
@@ -23,6 +24,8 @@
     phase = "loading";
     try {
       await garden.begin();
+      // whoever has something growing comes for what is to be done
+      if (location.pathname === "/" && runs.underWay) await navigate("/today", { replace: true });
       phase = "ready";
     } catch (error) {
       sentence = asRefusal(error).message;

@@ -34,7 +34,7 @@
     forget();
   }
 
-  /** Digits jump to places, unless someone is typing. */
+  /** Digits, and t for today, jump to places, unless someone is typing. */
   function jump(event: KeyboardEvent): void {
     const typing = (event.target as HTMLElement).closest("input, select, textarea");
     if (typing || event.ctrlKey || event.metaKey || event.altKey) return;
@@ -105,7 +105,9 @@
   </div>
   {#if menu}<GrowerMenu close={() => (menu = false)} />{/if}
 </header>
-<div class="print:hidden"><OutboxMark /><PlanStrip /></div>
+<div class="print:hidden">
+  <OutboxMark />{#if here !== "/today"}<PlanStrip />{/if}
+</div>
 <main id="place" class="px-4 pb-2" tabindex="-1">
   <Trouble {here}>{@render children()}</Trouble>
 </main>

@@ -1,6 +1,7 @@
 /** The places, in the order of the work. */
 
 export const PLACES = [
+  { path: "/today", name: "Today", key: "t" },
   { path: "/space", name: "Space & crop", key: "1" },
   { path: "/fixtures", name: "Fixtures", key: "2" },
   { path: "/bench", name: "Bench", key: "3" },

@@ -1,4 +1,4 @@
-/** Which place stands at which address; Bench and Season are loaded when they are first opened. */
+/** Which place stands at which address; most are loaded when they are first opened. */
 
 import { createRouter } from "sv-router";
 
@@ -8,6 +8,7 @@ import Nowhere from "./Nowhere.svelte";
 
 export const { p, navigate, isActive, route } = createRouter({
   "/": () => import("../places/bench/BenchPlace.svelte"),
+  "/today": () => import("../places/today/TodayPlace.svelte"),
   "/space": SpacePlace,
   "/fixtures": FixturesPlace,
   "/bench": () => import("../places/bench/BenchPlace.svelte"),

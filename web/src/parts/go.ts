@@ -2,7 +2,8 @@
 
 import { getContext, setContext } from "svelte";
 
-export type Path = "/space" | "/fixtures" | "/bench" | "/plans" | "/install";
+export type Path =
+  "/space" | "/fixtures" | "/bench" | "/plans" | "/install" | "/season" | "/readings" | "/logbook";
 type Go = (path: Path) => unknown;
 
 const KEY = Symbol("go");

@@ -22,6 +22,14 @@ export const KIND_WORDS: Record<LogEntry["kind"], string> = {
   cover: "Cover or lining",
   water: "Water, feed",
   note: "Note",
+  answer: "Due",
+};
+
+/** What was answered to what is due. */
+export const ANSWER_WORDS: Record<string, string> = {
+  done: "done",
+  later: "put off until tomorrow",
+  never: "not needed",
 };
 
 export const SEEN_WORDS: Record<string, string> = {
@@ -98,6 +106,8 @@ export function entryWords(
       const part = typeof values.part === "string" ? `${values.part} ` : "";
       return `${part}${SEEN_WORDS[String(values.what)] ?? String(values.what)}${where}`;
     }
+    case "answer":
+      return `${ANSWER_WORDS[String(values.what)] ?? String(values.what)}: ${text}`;
     default:
       return text;
   }

@@ -48,6 +48,9 @@ LOOK_AHEAD = 14
 """So many days are looked ahead, and those of the plan told."""
 
 LOOK_BACK = 60
+HURRIES = ("set", "timer", "stage", "harvest")
+"""Kinds of things that are late after their day; a look or a measurement is only due."""
+
 MOST_AWAY = 60
 
 
@@ -370,7 +373,7 @@ def _shown(day: Day, due: Due, to_begin: int | None) -> ShownDue:
         key=due.key,
         kind=due.kind,
         on=day.date_of(due.day),
-        late_days=max(day.today - due.day, 0),
+        late_days=max(day.today - due.day, 0) if due.kind in HURRIES else 0,
         lines=due.lines,
         why=due.why,
         to_set=due.to_set,

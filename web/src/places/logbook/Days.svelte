@@ -51,7 +51,7 @@
     });
   /** What was typed besides, where the words do not say it already. */
   const aside = (entry: LogEntry, words: string): string =>
-    entry.text && entry.text !== words && !["cover", "water", "note"].includes(entry.kind)
+    entry.text && entry.text !== words && !["cover", "water", "note", "answer"].includes(entry.kind)
       ? entry.text
       : "";
 </script>
@@ -80,9 +80,13 @@
                 <span class="quiet text-sm">from the bench</span>
               {:else}
                 <span class="flex gap-1">
-                  <button class="btn btn-ghost btn-sm max-sm:min-h-11" onclick={() => change(entry)}
-                    >Change<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
-                  >
+                  {#if entry.kind !== "answer"}
+                    <button
+                      class="btn btn-ghost btn-sm max-sm:min-h-11"
+                      onclick={() => change(entry)}
+                      >Change<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
+                    >
+                  {/if}
                   <button class="btn btn-ghost btn-sm max-sm:min-h-11" onclick={() => remove(entry)}
                     >Take out<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
                   >

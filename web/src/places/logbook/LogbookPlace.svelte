@@ -5,10 +5,9 @@
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
   import { log } from "../../api/logbook.svelte";
-  import { runs } from "../../api/runs.svelte";
-  import Field from "../../parts/form/Field.svelte";
   import { getGo } from "../../parts/go";
   import { attempt, notice } from "../../parts/notice.svelte";
+  import BeginRun from "../../parts/run/BeginRun.svelte";
   import { dayWords } from "../../units/format";
   import { entryWords, KIND_WORDS, setBefore } from "../../words/log";
   import { worded } from "../../words/said";
@@ -21,7 +20,6 @@
   const go = getGo();
   const run = $derived(garden.run);
   const unit = $derived(account.unit);
-  let on = $derived(account.today);
   let ready = $state(false);
   /** An entry that is being changed. */
   let changing = $state.raw<LogEntry | null>(null);
@@ -62,17 +60,7 @@
   </p>
 {:else if !run.begun_on}
   <h1 class="text-2xl font-semibold">This plan has not begun.</h1>
-  <p class="my-2">
-    When plants are in, let the run begin. It stands on a copy of its own from then on, and what you
-    do and see is kept here.
-  </p>
-  <div class="flex flex-wrap items-end gap-3">
-    <div class="w-44"><Field type="date" label="It began on" name="on" bind:value={on} /></div>
-    <button
-      class="btn btn-primary max-sm:min-h-11"
-      onclick={() => attempt(() => runs.begin(run.id, on))}>Begin the run</button
-    >
-  </div>
+  <BeginRun {run} />
 {:else}
   <div class="pb-3">
     <h1 class="text-2xl"><strong>{headline}</strong></h1>
@@ -80,6 +68,7 @@
       <p class:text-warning={line.code === "tops.near"}>{worded(line, unit)}</p>
     {/each}
     {#if log.light}<p>{worded(log.light.line, unit)}</p>{/if}
+    {#if log.light?.make_up}<p>{worded(log.light.make_up, unit)}</p>{/if}
     <p class="quiet text-sm">
       Day {day} of {garden.nameOf(run)}, begun on {dayWords(run.begun_on)}{run.ended_on
         ? `, ended on ${dayWords(run.ended_on)}`
