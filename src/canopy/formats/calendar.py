@@ -1,5 +1,7 @@
 """A planned run as an iCalendar file (RFC 5545): stage starts, re-hang days, timer changes."""
 
+from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
 from icalendar import Calendar, Event
@@ -11,17 +13,33 @@ from canopy.words import Unit, said, worded
 PRODUCT = "-//Idle Canopy//Season plan//EN"
 
 
-def _event(uid: str, day: date, stamp: datetime, summary: str, more: str) -> Event:
-    event = Event()
-    event.add("uid", uid)
-    event.add("dtstamp", stamp)
-    event.add("dtstart", day)
-    event.add("dtend", day + timedelta(days=1))
-    event.add("summary", summary)
-    event.add("transp", "TRANSPARENT")
-    if more:
-        event.add("description", more)
-    return event
+@dataclass(frozen=True)
+class Entry:
+    """An all-day entry; ``uid`` is its own whenever it is written again."""
+
+    uid: str
+    on: date
+    summary: str
+    more: str
+
+
+def _calendar(entries: Sequence[Entry], name: str, stamp: datetime) -> Calendar:
+    calendar = Calendar()
+    calendar.add("prodid", PRODUCT)
+    calendar.add("version", "2.0")
+    calendar.add("x-wr-calname", name)
+    for entry in entries:
+        event = Event()
+        event.add("uid", entry.uid)
+        event.add("dtstamp", stamp)
+        event.add("dtstart", entry.on)
+        event.add("dtend", entry.on + timedelta(days=1))
+        event.add("summary", entry.summary)
+        event.add("transp", "TRANSPARENT")
+        if entry.more:
+            event.add("description", entry.more)
+        calendar.add_component(event)
+    return calendar
 
 
 def season_calendar(
@@ -45,13 +63,26 @@ def season_calendar(
     unit : {'cm', 'in'}
         Of the lengths in what it says.
     """
-    calendar = Calendar()
-    calendar.add("prodid", PRODUCT)
-    calendar.add("version", "2.0")
-    calendar.add("x-wr-calname", name)
-    before: DayRow | None = None
+    return bytes(_calendar(task_entries(rows, first, uid, unit), name, stamp).to_ical())
+
+
+def due_calendar(entries: Sequence[Entry], name: str, stamp: datetime) -> bytes:
+    """Return a calendar that is asked for again: every six hours will do."""
+    calendar = _calendar(entries, name, stamp)
+    calendar.add("refresh-interval", AGAIN, parameters={"value": "DURATION"})
+    calendar.add("x-published-ttl", AGAIN)
+    return bytes(calendar.to_ical())
+
+
+AGAIN = timedelta(hours=6)
+
+
+def task_entries(
+    rows: Sequence[DayRow], first: date, uid: str, unit: Unit = "cm", before: DayRow | None = None
+) -> list[Entry]:
+    """Return what there is to do on days of a plan; ``before`` is the day before the first."""
+    entries = []
     for row in rows:
-        day = first + timedelta(days=row.day)
         times, by_wall = windows_words(row.windows), windows_words(row.windows, row.ahead_min)
         levers = said(
             "season.levers",
@@ -70,8 +101,10 @@ def season_calendar(
         known = any(task.code == "season.timer" for task in tasks)
         if before is None or (row.windows != before.windows and not known):
             tasks.append(said("season.timer", times=times))
-        for k, task in enumerate(tasks):
-            event = _event(f"{uid}-{row.day}-{k}", day, stamp, worded(task, unit), more)
-            calendar.add_component(event)
+        day = first + timedelta(days=row.day)
+        entries += [
+            Entry(f"{uid}-{row.day}-{k}", day, worded(task, unit), more)
+            for k, task in enumerate(tasks)
+        ]
         before = row
-    return bytes(calendar.to_ical())
+    return entries

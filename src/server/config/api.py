@@ -9,6 +9,7 @@ from server.crops.api import router as crops
 from server.devices.api import router as devices
 from server.devices.door import router as door
 from server.fixtures.api import router as fixtures
+from server.logbook.api import calendar_router as calendar
 from server.logbook.api import router as logbook
 from server.power.api import router as power
 from server.readings.api import router as readings
@@ -28,6 +29,7 @@ api.add_router("/door", door)
 api.add_router("/runs", power, tags=["power"])
 api.add_router("/readings", readings, tags=["readings"])
 api.add_router("/logbook", logbook, tags=["logbook"])
+api.add_router("/calendar", calendar)
 api.add_router("/sums", sums, tags=["sums"])
 answer_with_problems(api)
 answer_stale(api)

@@ -18,6 +18,7 @@ ENTRY_KINDS = (
     "water",
     "note",
     "answer",
+    "photo",
 )
 
 
@@ -52,3 +53,32 @@ class Entry(Owned):
     def edited(self) -> bool:
         """Whether something else stood before."""
         return self.replaces_id is not None
+
+
+class Photo(Owned):
+    """A photograph of a run; its file lies beside the database, and an entry of the log shows it.
+
+    ``key`` names the file, and was given by whoever sent it, so that sent twice it is kept once.
+    """
+
+    run = models.ForeignKey(Run, on_delete=models.RESTRICT, related_name="photos")
+    key = models.UUIDField()
+    width = models.PositiveIntegerField()
+    height = models.PositiveIntegerField()
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["owner", "key"], name="one_photo_a_key")]
+
+
+class Feed(Owned):
+    """The address a grower's calendar asks for what is due: whoever has it can read that.
+
+    Its secret part is kept as a digest; without one nobody can.
+    """
+
+    token_hash = models.CharField(max_length=64, null=True, unique=True)
+    token_made_at = models.DateTimeField(null=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["owner"], name="one_feed_a_grower")]

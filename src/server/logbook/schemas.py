@@ -7,7 +7,7 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import AwareDatetime, Field, StringConstraints, model_validator
 
-from server.common.schemas import SaidOut, Strict
+from server.common.schemas import Id, SaidOut, Strict
 from server.logbook.adapters.line import LIMITS, MOST_LINE, EntryKind
 from server.logbook.adapters.today import DueKind
 from server.runs.schemas.levers import WindowOut
@@ -16,8 +16,8 @@ Minute = Annotated[float, Field(ge=0, lt=1440)]
 """After midnight."""
 Word = Annotated[str, StringConstraints(max_length=40)]
 DueKey = Annotated[str, StringConstraints(min_length=1, max_length=120)]
-KeptKind = Literal[EntryKind, "answer"]
-"""What a line says, and what was answered to what was due."""
+KeptKind = Literal[EntryKind, "answer", "photo"]
+"""What a line says, what was answered to what was due, and photographs."""
 
 
 def _figure(name: str) -> float | None:
@@ -43,6 +43,7 @@ class EntryValues(Strict):
     part: Word | None = None
     where: Word | None = None
     due: DueKey | None = None
+    photo: Id | None = None
 
 
 ANSWERS = ("done", "later", "never")
@@ -56,6 +57,7 @@ NEEDED: dict[str, tuple[str, ...]] = {
     "dead": ("count",),
     "symptom": ("what",),
     "answer": ("due",),
+    "photo": ("photo",),
 }
 """One of these each kind has to have."""
 
@@ -174,6 +176,14 @@ class GivenLightOut(Schema):
     stage: str
     line: SaidOut
     make_up: SaidOut | None
+
+
+class FeedOut(Schema):
+    """Since when a calendar can ask for what is due; ``address`` is told once, when it is made."""
+
+    version: int
+    made_at: datetime | None
+    address: str | None = None
 
 
 class ToSetOut(Schema):

@@ -3,9 +3,10 @@
 from datetime import datetime, timedelta
 
 from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
 
 from server.accounts.models import Grower
-from server.logbook.models import Entry
+from server.logbook.models import Entry, Feed, Photo
 from server.readings.models import WalkEntry
 from server.runs.models import Run, Setting
 
@@ -49,6 +50,19 @@ def of_light(run: Run) -> list[Entry]:
     """Return tops, settings and outages that stand, the oldest first."""
     kinds = ("tops", "setting", "outage")
     return list(entries_of(run).filter(kind__in=kinds).order_by("at", "id"))
+
+
+def photo_of(grower: Grower, photo_id: int) -> Photo:
+    """Return one of the grower's photographs, or answer 404."""
+    photo: Photo = get_object_or_404(Photo.objects.of(grower), pk=photo_id)
+    return photo
+
+
+def grower_fed(token_hash: str) -> Grower | None:
+    """Return the grower whose calendar address has a secret with this digest."""
+    rows = Feed.objects.filter(token_hash=token_hash, owner__is_active=True)
+    feed = rows.select_related("owner").first()
+    return None if feed is None else feed.owner
 
 
 LATE = timedelta(days=10)

@@ -47,7 +47,9 @@ from server.runs.adapters.season import (
 )
 from server.runs.adapters.standing import MOST_DAYS, Standing, kept_of, standing_of
 from server.runs.adapters.standing import another_lamp as new_lamp
-from server.runs.models import Run, Setting
+from server.runs.models import Plan, Run, Setting
+from server.runs.replan import MOST_PLANS
+from server.runs.replan import plan_anew as anew
 from server.runs.schemas.bench import BenchIn, BenchOut, GroupIn, SettingIn, StageRoomOut
 from server.runs.schemas.history import PastSettingIn, PastSettingOut
 from server.runs.schemas.lamps import LampIn, LampOut, LampsIn
@@ -55,7 +57,17 @@ from server.runs.schemas.levers import SettingOut
 from server.runs.schemas.lining import LiningGainsOut
 from server.runs.schemas.positions import PositionsOut
 from server.runs.schemas.racks import RackAnswerOut
-from server.runs.schemas.run import CopyIn, NameIn, OnIn, RunIn, RunOut, TakenBackOut
+from server.runs.schemas.run import (
+    AnewIn,
+    CopyIn,
+    EndIn,
+    NameIn,
+    OnIn,
+    PlanRowOut,
+    RunIn,
+    RunOut,
+    TakenBackOut,
+)
 from server.runs.schemas.season import OpinionsOut, SeasonOut, SeasonWishesIn
 from server.runs.undo import TakenBack
 from server.runs.undo import redo as make_again
@@ -175,9 +187,28 @@ def take_back_begin(request: HttpRequest, run_id: int, if_match: IfMatch = None)
 
 
 @router.put("/{int:run_id}/end", response={200: RunOut, **CHANGES})
-def end_run(request: HttpRequest, run_id: int, payload: OnIn, if_match: IfMatch = None) -> Run:
-    """Let a run end."""
-    return services.end_run(_run(request, run_id), payload.on, expected(if_match))
+def end_run(request: HttpRequest, run_id: int, payload: EndIn, if_match: IfMatch = None) -> Run:
+    """Let a run end: harvested or given up."""
+    outcome = {
+        "ended_how": payload.how,
+        "harvest": payload.harvest,
+        "harvest_unit": "" if payload.harvest is None else payload.unit,
+    }
+    return services.end_run(_run(request, run_id), payload.on, outcome, expected(if_match))
+
+
+@router.get("/{int:run_id}/plans", response={200: list[PlanRowOut], **PROBLEMS})
+def plans(request: HttpRequest, run_id: int) -> QuerySet[Plan]:
+    """The plans a run has and had, the first one first."""
+    return _run(request, run_id).plans.defer("document")
+
+
+@router.put("/{int:run_id}/plans", response={200: RunOut, **CHANGES})
+def plan_anew(request: HttpRequest, run_id: int, payload: AnewIn, if_match: IfMatch = None) -> Run:
+    """Plan a begun run anew from a day on; the plan it had stays to be seen."""
+    grower = grower_of(request)
+    by = None if payload.by_id is None else selectors.run_of(grower, payload.by_id)
+    return anew(_run(request, run_id), payload.on, by, expected(if_match))
 
 
 @router.delete("/{int:run_id}/end", response={200: RunOut, **CHANGES})
@@ -436,10 +467,15 @@ def keep_wishes(
 
 
 @router.get("/{int:run_id}/season", response={200: SeasonOut, **PROBLEMS})
-def season(request: HttpRequest, run_id: int) -> SeasonAnswer:
-    """The whole season: every stage and every day."""
+def season(
+    request: HttpRequest,
+    run_id: int,
+    plan: Annotated[int | None, Field(ge=1, le=MOST_PLANS)] = None,
+) -> SeasonAnswer:
+    """The whole season: every stage and every day; of a begun run by one of its plans."""
     run = _run(request, run_id)
-    return season_of(standing_of(run), kept_of(run))
+    row = None if plan is None or run.begun_on is None else selectors.plan_of(run, plan)
+    return season_of(standing_of(run, row), kept_of(run, row))
 
 
 @router.get("/{int:run_id}/season/table", response={200: FileOut, **PROBLEMS})

@@ -36,10 +36,16 @@ class Run(Owned, Shelved):
     plants = models.PositiveIntegerField(null=True)
     begun_on = models.DateField(null=True)
     ended_on = models.DateField(null=True)
+    # how it ended, and what there was of it, in grams or pieces; nobody said without
+    ended_how = models.CharField(max_length=10, blank=True, default="")
+    harvest = models.FloatField(null=True)
+    harvest_unit = models.CharField(max_length=6, blank=True, default="")
 
     class Meta:
         ordering = ["-changed_at"]
         constraints = [
+            one_of("ended_how", ("", "harvested", "given_up")),
+            one_of("harvest_unit", ("", "g", "pieces")),
             one_of("aim", ("likely", "middle", "energy", "even", "gentle", "moves")),
             one_of("on_wish", ("fixed", "cheap", "cool")),
             models.CheckConstraint(

@@ -4,7 +4,7 @@ from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
 
 from server.accounts.models import Grower
-from server.runs.models import Run, Setting
+from server.runs.models import Plan, Run, Setting
 
 
 def runs_of(grower: Grower) -> QuerySet[Run]:
@@ -19,6 +19,12 @@ def run_of(grower: Grower, run_id: int) -> Run:
     run: Run = get_object_or_404(rows.order_by(), pk=run_id)
     run.owner = grower
     return run
+
+
+def plan_of(run: Run, number: int) -> Plan:
+    """Return one of a run's plans, or answer 404."""
+    plan: Plan = get_object_or_404(run.plans.defer("document"), number=number)
+    return plan
 
 
 def history_of(run: Run) -> QuerySet[Setting]:

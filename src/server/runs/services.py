@@ -21,6 +21,7 @@ from server.runs.adapters.standing import (
     WISHES,
     changes_in,
     copied,
+    file_of,
     hung_in,
     planned_now,
     set_beside,
@@ -128,10 +129,11 @@ def _take_along(run: Run, space: Space, fixture: Fixture) -> None:
         check_lamps(space, fixture, lamps)
     except CanopyError:
         return
-    _arrange(run, space, fixture, lamps)
+    arrange(run, space, fixture, lamps)
 
 
-def _arrange(run: Run, space: Space, fixture: Fixture, lamps: list[HungFixture]) -> None:
+def arrange(run: Run, space: Space, fixture: Fixture, lamps: list[HungFixture]) -> None:
+    """Keep where a run's lamps hang with a fixture in a space."""
     made, _ = Arrangement.objects.get_or_create(run=run, space=space, fixture=fixture)
     made.lamps.all().delete()
     RunLamp.objects.bulk_create(
@@ -160,7 +162,7 @@ def hang_lamps(run: Run, lamps: list[HungFixture], expected: Expected = None) ->
         if lamps:
             check_lamps(row.space, row.fixture, lamps)
         note(row, "lamps", _hung(hung_in(row)), _hung(lamps))
-        _arrange(row, row.space, row.fixture, lamps)
+        arrange(row, row.space, row.fixture, lamps)
         keep(row)
     return standing_of(run_of(run.owner, run.pk)).lamps
 
@@ -289,7 +291,8 @@ def begin_stage(run: Run, stage_id: int, on: date | None, expected: Expected = N
         stage = row.lived.filter(stage=stage_id).first()
         if stage is None or stage.began_on is not None:
             raise CanopyError("That stage has begun already, or is none of this run's.", "stage_id")
-        if now is not None and stage.pk < now.pk:
+        order = [each["id"] for each in file_of(row).crop["stages"]]
+        if now is not None and order.index(stage_id) < order.index(now.stage_id):
             raise CanopyError(
                 f"{stage.name} comes before {now.name}; take back that {now.name} began first.",
                 "stage_id",
@@ -319,15 +322,17 @@ def take_back_stage(run: Run, stage_id: int, expected: Expected = None) -> Run:
     return run_of(run.owner, run.pk)
 
 
-def end_run(run: Run, on: date | None, expected: Expected = None) -> Run:
-    """Let a run end, and the stage it is in."""
+def end_run(
+    run: Run, on: date | None, outcome: dict[str, Any] | None = None, expected: Expected = None
+) -> Run:
+    """Let a run end, and the stage it is in; ``outcome`` is how, and what was harvested."""
     with held(run, expected) as row:
         begun_on = _running(row)
         now = row.stage_now
         day = _day_of(row, on, (now and now.began_on) or begun_on)
         if now is not None:
             row.lived.filter(pk=now.pk).update(ended_on=day)
-        keep(row, ended_on=day)
+        keep(row, ended_on=day, **outcome or {})
     return run_of(run.owner, run.pk)
 
 
@@ -338,7 +343,7 @@ def take_back_end(run: Run, expected: Expected = None) -> Run:
             raise CanopyError("This run has not ended.")
         last = max((s for s in row.lived.all() if s.began_on), key=lambda s: (s.began_on, s.pk))
         row.lived.filter(pk=last.pk).update(ended_on=None)
-        keep(row, ended_on=None)
+        keep(row, ended_on=None, ended_how="", harvest=None, harvest_unit="")
     return run_of(run.owner, run.pk)
 
 

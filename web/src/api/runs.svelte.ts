@@ -4,9 +4,11 @@ import {
   answer,
   client,
   type CopyIn,
+  type EndIn,
   type FileText,
   type PastSetting,
   type PastSettingIn,
+  type PlanRow,
   type PlansBeside,
   type Run,
   type RunIn,
@@ -89,9 +91,20 @@ class Runs extends Rows<Run> {
     return this.kept(answer(client.DELETE("/api/runs/{run_id}/begin", { params: of(id) })));
   }
 
-  end(id: number, on: string): Promise<Run> {
+  end(id: number, body: EndIn): Promise<Run> {
     const path = "/api/runs/{run_id}/end" as const;
-    return this.kept(answer(client.PUT(path, { params: this.on(id), body: { on } })));
+    return this.kept(answer(client.PUT(path, { params: this.on(id), body })));
+  }
+
+  /** Plan a run under way anew from a day on; the plan it had stays. */
+  planAnew(id: number, on: string, by_id: number | null): Promise<Run> {
+    const path = "/api/runs/{run_id}/plans" as const;
+    return this.kept(answer(client.PUT(path, { params: this.on(id), body: { on, by_id } })));
+  }
+
+  /** The plans a run has and had, the first one first. */
+  plans(id: number): Promise<PlanRow[]> {
+    return answer(client.GET("/api/runs/{run_id}/plans", { params: of(id) }));
   }
 
   takeBackEnd(id: number): Promise<Run> {

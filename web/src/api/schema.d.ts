@@ -124,6 +124,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/calendar/{token}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Calendar
+         * @description What is due, for whoever has the address; nobody signs in here.
+         */
+        get: operations["server_logbook_api_calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/crops": {
         parameters: {
             query?: never;
@@ -908,6 +928,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logbook/feed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Feed Made
+         * @description Whether a calendar can ask for what is due, and since when.
+         */
+        get: operations["server_logbook_api_feed_made"];
+        /**
+         * New Feed
+         * @description Make a new address for calendars, told this once; the one before is dead at once.
+         */
+        put: operations["server_logbook_api_new_feed"];
+        post?: never;
+        /**
+         * Revoke Feed
+         * @description Take the calendars' address away.
+         */
+        delete: operations["server_logbook_api_revoke_feed"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook/line": {
         parameters: {
             query?: never;
@@ -922,6 +970,26 @@ export interface paths {
          * @description What would be kept of a typed line; nothing is kept by it.
          */
         post: operations["server_logbook_api_read_line"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo
+         * @description A photo as it is kept; ``small`` for lists.
+         */
+        get: operations["server_logbook_api_photo"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1006,6 +1074,26 @@ export interface paths {
         get: operations["server_logbook_api_light"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/logbook/runs/{run_id}/photos": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Keep Photo
+         * @description Keep a photo: re-encoded and shrunk, without the place where it was taken.
+         */
+        post: operations["server_logbook_api_keep_photo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1638,7 +1726,7 @@ export interface paths {
         get?: never;
         /**
          * End Run
-         * @description Let a run end.
+         * @description Let a run end: harvested or given up.
          */
         put: operations["server_runs_api_end_run"];
         post?: never;
@@ -1820,6 +1908,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Plans
+         * @description The plans a run has and had, the first one first.
+         */
+        get: operations["server_runs_api_plans"];
+        /**
+         * Plan Anew
+         * @description Plan a begun run anew from a day on; the plan it had stays to be seen.
+         */
+        put: operations["server_runs_api_plan_anew"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/plants": {
         parameters: {
             query?: never;
@@ -1909,7 +2021,7 @@ export interface paths {
         };
         /**
          * Season
-         * @description The whole season: every stage and every day.
+         * @description The whole season: every stage and every day; of a begun run by one of its plans.
          */
         get: operations["server_runs_api_season"];
         put?: never;
@@ -2614,6 +2726,17 @@ export interface components {
             room_m3_h?: number | null;
             /** Wanted Rise K */
             wanted_rise_k?: number | null;
+        };
+        /**
+         * AnewIn
+         * @description From which day on a run is planned anew, today without; by its rows as they now are, or by
+         *     another plan of the same crop.
+         */
+        AnewIn: {
+            /** By Id */
+            by_id?: number | null;
+            /** On */
+            on?: string | null;
         };
         /** AsReadFigureOut */
         AsReadFigureOut: {
@@ -3926,6 +4049,28 @@ export interface components {
             /** Watts */
             watts: number;
         };
+        /**
+         * EndIn
+         * @description The day a run ended, today without; how, and what there was of it, if wanted.
+         */
+        EndIn: {
+            /** Harvest */
+            harvest?: number | null;
+            /**
+             * How
+             * @default harvested
+             * @enum {string}
+             */
+            how: "harvested" | "given_up";
+            /** On */
+            on?: string | null;
+            /**
+             * Unit
+             * @default g
+             * @enum {string}
+             */
+            unit: "g" | "pieces";
+        };
         /** EntriesIn */
         EntriesIn: {
             /** Entries */
@@ -3956,7 +4101,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer";
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer" | "photo";
             /**
              * Replaces
              * @description the entry it stands in the place of
@@ -3992,7 +4137,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer";
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer" | "photo";
             /** Text */
             text: string;
             /** Values */
@@ -4025,6 +4170,8 @@ export interface components {
             on_minute?: number | null;
             /** Part */
             part?: string | null;
+            /** Photo */
+            photo?: number | null;
             /** Tops Cm */
             tops_cm?: number | null;
             /** Watts */
@@ -4126,6 +4273,18 @@ export interface components {
             low: number;
             /** Middle */
             middle: number;
+        };
+        /**
+         * FeedOut
+         * @description Since when a calendar can ask for what is due; ``address`` is told once, when it is made.
+         */
+        FeedOut: {
+            /** Address */
+            address?: string | null;
+            /** Made At */
+            made_at: string | null;
+            /** Version */
+            version: number;
         };
         /**
          * FieldProblem
@@ -6187,6 +6346,21 @@ export interface components {
             /** Trips */
             trips: number;
         };
+        /**
+         * PlanRowOut
+         * @description A plan a run has or had.
+         */
+        PlanRowOut: {
+            /** Holds From */
+            holds_from: string | null;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Number */
+            number: number;
+        };
         /** PlannedOut */
         PlannedOut: {
             /** Abrupt */
@@ -6771,12 +6945,24 @@ export interface components {
             copied_from_id: number | null;
             /** Crop Id */
             crop_id: number;
+            /**
+             * Ended How
+             * @enum {string}
+             */
+            ended_how: "" | "harvested" | "given_up";
             /** Ended On */
             ended_on: string | null;
             /** Fixture Id */
             fixture_id: number;
             /** Gap Days */
             gap_days: number;
+            /** Harvest */
+            harvest: number | null;
+            /**
+             * Harvest Unit
+             * @enum {string}
+             */
+            harvest_unit: "" | "g" | "pieces";
             /** Id */
             id: number;
             /** Lift Cm */
@@ -8869,6 +9055,83 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "text/calendar": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -12099,6 +12362,223 @@ export interface operations {
             };
         };
     };
+    server_logbook_api_feed_made: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_new_feed: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_revoke_feed: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_logbook_api_read_line: {
         parameters: {
             query?: never;
@@ -12119,6 +12599,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LinePieceOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_photo: {
+        parameters: {
+            query?: {
+                small?: boolean;
+            };
+            header?: never;
+            path: {
+                photo_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "image/jpeg": unknown;
                 };
             };
             /** @description Unauthorized */
@@ -12484,6 +13034,93 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_keep_photo: {
+        parameters: {
+            query?: {
+                at?: string | null;
+                note?: string;
+            };
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+                "image/png": string;
+                "image/webp": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EntryOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -14966,7 +15603,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OnIn"];
+                "application/json": components["schemas"]["EndIn"];
             };
         };
         responses: {
@@ -15830,6 +16467,155 @@ export interface operations {
             };
         };
     };
+    server_runs_api_plans: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanRowOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_plan_anew: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnewIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_power_api_keep_plants: {
         parameters: {
             query?: never;
@@ -16121,7 +16907,9 @@ export interface operations {
     };
     server_runs_api_season: {
         parameters: {
-            query?: never;
+            query?: {
+                plan?: number | null;
+            };
             header?: never;
             path: {
                 run_id: number;

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from server.common.problems import CanopyError
-from server.logbook.models import Entry
+from server.logbook.models import Entry, Photo
 from server.runs.models import Run
 
 MOST_ENTRIES = 50_000
@@ -21,6 +21,9 @@ def _check(run: Run, values: dict[str, Any]) -> None:
         raise CanopyError("This plan has not begun: begin the run first.", "entries")
     if values["at"] > timezone.now() + AHEAD:
         raise CanopyError("That moment is still to come; keep it when it has come.", "at")
+    photo = values["values"].get("photo")
+    if photo is not None and not Photo.objects.of(run.owner).filter(run=run, pk=photo).exists():
+        raise CanopyError("That photo is none of this run's.", "values")
     if values["at"].astimezone(run.owner.zone).date() < run.begun_on:
         raise CanopyError(f"That was before the run began on {run.begun_on}.", "at")
 

@@ -275,12 +275,12 @@ def fit_named(learnt: Learnt) -> FitNamed | None:
 def standing_of(run: Run, plan: Plan | None = None) -> Standing:
     """Return what a run stands on: by its latest plan, or one of those before."""
     if run.begun_on is None:
-        standing = _now(run)
+        standing = rows_now(run)
     else:
         standing = _thawed(run, file_of(run, plan))
         stages = lived_stages(standing.stages, run.lived.all(), run.owner.today())
         standing = replace(standing, stages=stages)
-    kept = set_beside(run)
+    kept = set_beside(run, None if plan is None else plan.number)
     learnt = _learnt(run)
     if learnt.tent is not None:
         learnt = learnt.of(enclosure(standing.space, 0.0, 0.0))
@@ -309,22 +309,29 @@ def _learnt(run: Run) -> Learnt:
     return learnt_of(run.owner, run.space_id, last)
 
 
-def planned_now(run: Run, which: Q | None = None) -> dict[PlannedAt, Setting]:
-    """Return what is planned for a run as it now stands: of each place the last, if not let go."""
+def planned_now(
+    run: Run, which: Q | None = None, until: int | None = None
+) -> dict[PlannedAt, Setting]:
+    """Return what is planned for a run as it now stands: of each place the last, if not let go.
+
+    As it stood with an earlier plan where its number is given.
+    """
     rows = run.settings.filter(which or Q(), kind="planned", level=0, channel=None).order_by()
+    if until is not None:
+        rows = rows.filter(plan__number__lte=until)
     last = rows.values("stage", "from_day", "group").annotate(last=Max("id")).values("last")
     found = Setting.objects.filter(pk__in=last, freed=False).order_by("id")
     return {(row.stage_id, row.from_day, row.group): row for row in found}
 
 
-def set_beside(run: Run) -> dict[PlannedAt, Setting]:
+def set_beside(run: Run, until: int | None = None) -> dict[PlannedAt, Setting]:
     """Return what is planned for a run beside its stages' own levers: changes, and groups."""
-    return planned_now(run, Q(from_day__gt=0) | Q(group__gt=0))
+    return planned_now(run, Q(from_day__gt=0) | Q(group__gt=0), until)
 
 
-def kept_of(run: Run) -> dict[tuple[int, int], Setting]:
+def kept_of(run: Run, plan: Plan | None = None) -> dict[tuple[int, int], Setting]:
     """Return the levers as the grower left them, by their stages' ids and days."""
-    kept = planned_now(run, Q(group=0))
+    kept = planned_now(run, Q(group=0), None if plan is None else plan.number)
     return {(stage_id, day): row for (stage_id, day, _), row in kept.items()}
 
 
@@ -374,7 +381,8 @@ def hung_in(run: Run) -> list[HungFixture]:
     ]
 
 
-def _now(run: Run) -> Standing:
+def rows_now(run: Run) -> Standing:
+    """Return what a run is made of as its rows now are, begun or not."""
     # a price still to come holds for a run that still is to come
     first = max(run.started_on, run.owner.today())
     return Standing(

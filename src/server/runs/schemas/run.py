@@ -1,6 +1,6 @@
 """Runs: made of, begun, ended."""
 
-from datetime import date
+from datetime import date, datetime
 from typing import Annotated, Literal
 
 from ninja import Schema
@@ -54,6 +54,9 @@ class RunOut(Schema):
     plants: int | None
     begun_on: date | None
     ended_on: date | None
+    ended_how: Literal["", "harvested", "given_up"]
+    harvest: float | None
+    harvest_unit: Literal["", "g", "pieces"]
     lived: list[StageLivedOut]
 
 
@@ -89,6 +92,31 @@ class TakenBackOut(Schema):
     stage_id: int | None
     group: int
     run: RunOut
+
+
+class EndIn(Strict):
+    """The day a run ended, today without; how, and what there was of it, if wanted."""
+
+    on: date | None = Field(None, ge=FIRST_START, le=LAST_START)
+    how: Literal["harvested", "given_up"] = "harvested"
+    harvest: float | None = Field(None, ge=0, le=1_000_000)
+    unit: Literal["g", "pieces"] = "g"
+
+
+class AnewIn(Strict):
+    """From which day on a run is planned anew, today without; by its rows as they now are, or by
+    another plan of the same crop."""
+
+    on: date | None = Field(None, ge=FIRST_START, le=LAST_START)
+    by_id: Id | None = None
+
+
+class PlanRowOut(Schema):
+    """A plan a run has or had."""
+
+    number: int
+    holds_from: date | None
+    made_at: datetime
 
 
 class OnIn(Strict):

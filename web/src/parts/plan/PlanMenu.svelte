@@ -3,11 +3,13 @@
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
   import { runs } from "../../api/runs.svelte";
-  import { dayWords } from "../../units/format";
+  import { dayWords, trim } from "../../units/format";
   import { download } from "../download";
   import Field from "../form/Field.svelte";
   import { newForm } from "../form/form.svelte";
   import { notice } from "../notice.svelte";
+  import EndRun from "../run/EndRun.svelte";
+  import PlanAnew from "../run/PlanAnew.svelte";
 
   // what can be done with the open plan: named, copied, begun, ended, put away
   let { run, close }: { run: Run; close: () => void } = $props();
@@ -15,6 +17,7 @@
 
   let name = $derived(run.name);
   let on = $derived(account.today);
+  let more = $state<"" | "end" | "anew">("");
   const now = $derived(run.lived.find((stage) => stage.began_on && !stage.ended_on));
   const begun = $derived(run.lived.filter((stage) => stage.began_on));
   const source = $derived(runs.of(run.copied_from_id));
@@ -45,9 +48,14 @@
 <div class="border-base-300 grid w-full gap-2 border-t py-2" role="group" aria-label="This plan">
   <p>
     {#if run.ended_on}
-      <strong>Ended on {dayWords(run.ended_on)}.</strong> It began on {dayWords(
-        run.begun_on ?? run.started_on,
-      )}; its past stays as it was.
+      <strong
+        >{run.ended_how === "given_up" ? "Given up" : "Ended"} on {dayWords(
+          run.ended_on,
+        )}{run.harvest !== null
+          ? `, ${trim(run.harvest, 1)} ${run.harvest_unit} harvested`
+          : ""}.</strong
+      >
+      It began on {dayWords(run.begun_on ?? run.started_on)}; its past stays as it was.
     {:else if run.begun_on}
       <strong
         >Begun on {dayWords(run.begun_on)}{now?.began_on
@@ -90,8 +98,15 @@
           >{next.name} begins</button
         >
       {/if}
-      <button class="btn btn-sm max-sm:min-h-11" onclick={() => work(() => runs.end(run.id, on))}
-        >The run ends</button
+      <button
+        class="btn btn-sm max-sm:min-h-11"
+        aria-expanded={more === "end"}
+        onclick={() => (more = more === "end" ? "" : "end")}>The run ends…</button
+      >
+      <button
+        class="btn btn-sm max-sm:min-h-11"
+        aria-expanded={more === "anew"}
+        onclick={() => (more = more === "anew" ? "" : "anew")}>Plan anew…</button
       >
       {#if now && begun.length > 1}
         <button
@@ -128,5 +143,7 @@
       <button class="btn btn-sm btn-ghost max-sm:min-h-11" onclick={close}>Close</button>
     </span>
   </fieldset>
+  {#if more === "end"}<EndRun {run} ended={() => (more = "")} />{/if}
+  {#if more === "anew"}<PlanAnew {run} done={() => (more = "")} />{/if}
   {#if form.general}<p class="text-error" role="alert">{form.general}</p>{/if}
 </div>

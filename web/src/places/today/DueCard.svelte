@@ -7,6 +7,7 @@
   import Figure from "../../parts/form/Figure.svelte";
   import { getGo } from "../../parts/go";
   import { attempt } from "../../parts/notice.svelte";
+  import EndRun from "../../parts/run/EndRun.svelte";
   import { dayWords } from "../../units/format";
   import { worded } from "../../words/said";
   import SetForm from "./SetForm.svelte";
@@ -21,6 +22,7 @@
 
   const go = getGo();
   const unit = $derived(account.unit);
+  const run = $derived(runs.of(runId));
   const words = $derived(due.lines.map((line) => worded(line, unit)).join(". "));
   const LATER: Due["kind"][] = ["stage", "harvest"];
   let setting = $state(false);
@@ -81,6 +83,8 @@
       <div class="w-44"><Field type="date" label="It began on" name="on" bind:value={on} /></div>
       <button class="btn btn-primary min-h-11" onclick={begin}>It has begun</button>
     </div>
+  {:else if due.kind === "harvest" && run}
+    <EndRun {run} ended={() => void attempt(() => today.load())} />
   {:else if due.kind === "look" || due.kind === "seen"}
     <div class="flex flex-wrap items-end gap-2">
       <label class="grid min-w-0 grow gap-0.5">
@@ -97,10 +101,6 @@
       {:else if due.kind === "walk"}
         <button class="btn btn-primary min-h-11" onclick={() => visit("/readings")}
           >Walk with the sensor</button
-        >
-      {:else if due.kind === "harvest"}
-        <button class="btn btn-primary min-h-11" onclick={() => visit("/season")}
-          >Let the run end…</button
         >
       {:else if due.kind === "look" || due.kind === "seen"}
         <button

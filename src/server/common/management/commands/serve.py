@@ -12,6 +12,8 @@ from django.core.servers.basehttp import get_internal_wsgi_application
 
 HOST = "127.0.0.1"
 
+MOST_BODY = 24 * 1024 * 1024
+
 
 class Command(BaseCommand):
     """`manage.py serve --port 8800`."""
@@ -50,6 +52,8 @@ class Command(BaseCommand):
             sockets=[listener],
             threads=4,
             ident=None,
+            # the largest that anything takes is a photo
+            max_request_body_size=MOST_BODY,
             # nobody here believes a forwarded header, and the demo's sign-in has to see it
             clear_untrusted_proxy_headers=False,
         )
