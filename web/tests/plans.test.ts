@@ -18,7 +18,7 @@ import { type Call, caught, soon } from "./replies";
 import { user } from "./user";
 
 const RUN = {
-  id: 5, version: 3, name: "", copied_from_id: null, removed: false, space_id: 1, fixture_id: 2, crop_id: 3,
+  id: 5, version: 3, name: "", copied_from_id: null, removed: false, ended_how: "", harvest: null, harvest_unit: "", space_id: 1, fixture_id: 2, crop_id: 3,
   stage_id: 12, over_cap: false, aim: "middle", started_on: "2026-09-01", on_wish: "fixed", on_minute: 360,
   rise_pct: 15, shift_days: 1, lift_cm: 5, gap_days: 7, beyond_maker: false, plants: null, begun_on: null, ended_on: null, lived: [],
 } as Run; // prettier-ignore

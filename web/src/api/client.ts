@@ -83,6 +83,7 @@ export type LogEntry = Schemas["EntryOut"];
 export type TodayRun = Schemas["TodayOut"];
 export type DayToday = Schemas["DayTodayOut"];
 export type Due = Schemas["DueOut"];
+export type Feed = Schemas["FeedOut"];
 export type ToSet = Schemas["ToSetOut"];
 export type Away = Schemas["AwayOut"];
 export type LogEntryIn = Schemas["EntryIn"];

@@ -9,9 +9,11 @@ import {
   type LogEntryIn,
   type PastSetting,
   type TopsSeen,
+  type WalkRow,
 } from "./client";
 import { newKey } from "./key";
 import { outbox } from "./outbox.svelte";
+import { runs } from "./runs.svelte";
 
 const ENTRIES = "/api/logbook/runs/{run_id}/entries" as const;
 
@@ -60,8 +62,35 @@ export function fromBench(settings: PastSetting[]): LogEntry[] {
   });
 }
 
+/** Walks with the sensor in a run's days, as entries; they are changed with the readings. */
+export function fromWalks(walks: WalkRow[], begun: string): LogEntry[] {
+  return walks.flatMap((walk) => {
+    if (walk.removed || !walk.readings || walk.begun_at.slice(0, 10) < begun) return [];
+    const spots = `${walk.readings} ${walk.readings === 1 ? "spot" : "spots"}`;
+    const mean = walk.mean === null ? "" : `, mean ${Math.round(walk.mean)}`;
+    return [
+      {
+        id: 0,
+        key: `${READINGS}${walk.key}`,
+        kind: "note" as const,
+        at: walk.begun_at,
+        text: `walk with the sensor: ${spots}${mean}`,
+        values: {},
+        edited: false,
+      },
+    ];
+  });
+}
+
 const BENCH = "bench ";
-export const isFromBench = (entry: LogEntry): boolean => entry.key.startsWith(BENCH);
+const READINGS = "readings ";
+/** Where an entry stands that is not the log's own, and is changed there. */
+export const whence = (entry: LogEntry): string =>
+  entry.key.startsWith(BENCH)
+    ? "from the bench"
+    : entry.key.startsWith(READINGS)
+      ? "from the readings"
+      : "";
 
 /** What stands once all that is still on its way has come. */
 export function standing(kept: LogEntry[], coming: LogEntryIn[]): LogEntry[] {
@@ -110,19 +139,21 @@ class Log {
     if (run_id !== this.run) [this.kept, this.tops, this.light] = [[], null, null];
     this.run = run_id;
     const params = { path: { run_id } };
-    const [log, settings, tops, light] = await Promise.all([
+    const [log, settings, walks, tops, light] = await Promise.all([
       answer(client.GET(ENTRIES, { params })),
       answer(
         client.GET("/api/runs/{run_id}/settings", {
           params: { ...params, query: { kind: "done" } },
         }),
       ),
+      answer(client.GET("/api/readings/runs/{run_id}/walks", { params })),
       answer(client.GET("/api/logbook/runs/{run_id}/tops", { params })),
       // of a plan that cannot be there is no light to tell; its log is there all the same
       answer(client.GET("/api/logbook/runs/{run_id}/light", { params })).catch(() => null),
     ]);
     if (run_id !== this.run) return;
-    this.kept = [...log.entries, ...fromBench(settings)];
+    const begun = runs.of(run_id)?.begun_on ?? "9999";
+    this.kept = [...log.entries, ...fromBench(settings), ...fromWalks(walks, begun)];
     [this.more, this.tops, this.light] = [log.more, tops, light];
   }
 

@@ -23,6 +23,7 @@ export const KIND_WORDS: Record<LogEntry["kind"], string> = {
   water: "Water, feed",
   note: "Note",
   answer: "Due",
+  photo: "Photo",
 };
 
 /** What was answered to what is due. */

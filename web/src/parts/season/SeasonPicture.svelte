@@ -1,8 +1,20 @@
 <script lang="ts">
-  import type { Season } from "../../api/client";
+  import type { LightGiven, LogEntry, Season } from "../../api/client";
+  import { account } from "../../api/grower.svelte";
   import { windowsWords, hang, hours, length, type LengthUnit, trim } from "../../units/format";
+  import { entryWords, KIND_WORDS } from "../../words/log";
   import { worded } from "../../words/said";
-  import { cut, dayMonth, litRuns, stepPath, ticks } from "./picture";
+  import LivedLayer from "./LivedLayer.svelte";
+  import {
+    cut,
+    dayMonth,
+    dayOfRun,
+    litRuns,
+    type Marked,
+    marksOf,
+    stepPath,
+    ticks,
+  } from "./picture";
 
   interface Props {
     season: Season;
@@ -11,8 +23,21 @@
     ceiling: number;
     /** The lamp's sunrise and sunset, each. */
     rampMin: number;
+    /** What really was, of a run that has begun; and what its log has. */
+    lived?: LightGiven | null;
+    entries?: LogEntry[];
+    /** The plan a begun run had before this one. */
+    before?: Season | null;
   }
-  let { season, unit, ceiling, rampMin }: Props = $props();
+  let {
+    season,
+    unit,
+    ceiling,
+    rampMin,
+    lived = null,
+    entries = [],
+    before = null,
+  }: Props = $props();
 
   let room = $state(1200);
   // before the page is laid out there is no room at all
@@ -22,7 +47,8 @@
   const CLOCK = { top: 22, height: 150 };
   const DLI = { top: 196, height: 96 };
   const TALL = { top: 316, height: 112 };
-  const HEIGHT = 452;
+  const MARKS = 460;
+  const HEIGHT = 474;
   const DAY = 1440;
 
   const rows = $derived(season.rows);
@@ -32,6 +58,7 @@
     1.08 *
       Math.max(
         ...rows.map((r) => Math.max(r.dli, r.dli_high)),
+        ...(lived?.days ?? []).map((day) => day.dli),
         ...season.stages.map((s) => s.dli_high),
       ),
   );
@@ -50,7 +77,17 @@
     ),
   );
 
+  const real = $derived(
+    (lived?.days ?? []).map((row) => ({ ...row, day: dayOfRun(season.first, `${row.on}T12:00`) })),
+  );
+  const marks = $derived(
+    marksOf(season.first, entries).filter((mark) => mark.day >= 0 && mark.day < season.days),
+  );
+  const markWords = (mark: Marked): string =>
+    `${dayMonth(season.first, mark.day)}: ${mark.entries.map((each) => KIND_WORDS[each.kind]).join(", ")}`;
   let spot = $state<number | null>(null);
+  const was = $derived(real.find((row) => row.day === shown?.day && row.known));
+  const noted = $derived(marks.find((mark) => mark.day === shown?.day));
   const shown = $derived(rows.find((row) => row.day === (spot ?? rows[0]?.day)) ?? rows[0]);
   function point(event: PointerEvent & { currentTarget: SVGSVGElement }): void {
     const box = event.currentTarget.getBoundingClientRect();
@@ -193,6 +230,24 @@
     <rect class="edge" x={LEFT} y={TALL.top} width={width - LEFT - RIGHT} height={TALL.height} />
     <rect class="edge" x={LEFT} y={DLI.top} width={width - LEFT - RIGHT} height={DLI.height} />
 
+    {#if before}
+      <path class="old" d={stepPath(before.rows, (r) => r.dli, x, yDli)} />
+      <path class="old" d={stepPath(before.rows, (r) => r.lamp_cm, x, yTall)} />
+    {/if}
+    {#if real.length}
+      <LivedLayer
+        lived={real}
+        {marks}
+        {x}
+        {yClock}
+        {yDli}
+        {yTall}
+        yMarks={MARKS}
+        open={(day) => (spot = day)}
+        words={markWords}
+        today={account.today}
+      />
+    {/if}
     {#each season.stages as stage, i (stage.first_day)}
       <line
         class="stage"
@@ -232,7 +287,26 @@
     {#if shown.tasks.length}<strong
         >{shown.tasks.map((task) => worded(task, unit)).join(". ")}.</strong
       >{/if}
+    {#if was}
+      <br />Really: DLI <strong>{trim(was.dli, 1)}</strong>
+      {was.on === account.today ? "so far" : ""} ({trim(was.low, 1)}–{trim(was.high, 1)}), {trim(
+        was.lit_h,
+        1,
+      )} h of full light{was.lamp_cm !== null
+        ? `, lamp ${hang(was.lamp_cm - was.tops_cm, unit)} above tops of ${length(was.tops_cm, unit)}`
+        : ""}.
+    {/if}
   </p>
+  {#if noted}
+    <ul class="text-[0.95rem]" aria-label="In the log that day">
+      {#each noted.entries as entry (entry.key)}
+        <li>
+          <strong>{KIND_WORDS[entry.kind]}</strong>
+          {entryWords(entry, {}, unit, account.temperature)}
+        </li>
+      {/each}
+    </ul>
+  {/if}
 {/if}
 
 <style>
@@ -319,6 +393,12 @@
   .outside {
     stroke: var(--color-error);
     stroke-width: 2;
+  }
+  .old {
+    fill: none;
+    stroke: var(--quiet);
+    stroke-width: 1.5;
+    stroke-dasharray: 2 4;
   }
   .spot {
     fill: var(--color-base-content);

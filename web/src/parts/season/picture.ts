@@ -1,8 +1,41 @@
 /** The season's picture in numbers: scales and the shapes that follow from the day rows. */
 
-import type { Season } from "../../api/client";
+import type { LogEntry, Season } from "../../api/client";
 
 export type Day = Season["rows"][number];
+
+/** Something of a day of the run, counted from 0. */
+export type Placed<T> = T & { day: number };
+
+/** A day that has entries in the log; a loud one was no mere measurement. */
+export interface Marked {
+  day: number;
+  entries: LogEntry[];
+  loud: boolean;
+}
+
+const QUIET: LogEntry["kind"][] = ["tops", "watts", "temperature", "answer"];
+
+/** The day of a run a moment is in, by the browser's clock, as the log shows it. */
+export function dayOfRun(first: string, at: string): number {
+  const moment = new Date(at);
+  const here = Date.UTC(moment.getFullYear(), moment.getMonth(), moment.getDate());
+  return Math.round((here - Date.parse(`${first}T00:00:00Z`)) / 86_400_000);
+}
+
+/** A log's entries by the days of the run, those of a day in order. */
+export function marksOf(first: string, entries: LogEntry[]): Marked[] {
+  const days: Record<number, LogEntry[]> = {};
+  for (const entry of entries.toReversed()) {
+    if (entry.kind === "answer") continue;
+    (days[dayOfRun(first, entry.at)] ??= []).push(entry);
+  }
+  return Object.entries(days).map(([day, found]) => ({
+    day: Number(day),
+    entries: found,
+    loud: found.some((entry) => !QUIET.includes(entry.kind)),
+  }));
+}
 
 /** Days in a row with the same clock times. */
 export interface Lit {
@@ -35,9 +68,9 @@ export function cut(on: number, minutes: number): [number, number][] {
 }
 
 /** A line through the days, level over each, broken where days are missing. */
-export function stepPath(
-  rows: Day[],
-  value: (row: Day) => number,
+export function stepPath<T extends { day: number }>(
+  rows: T[],
+  value: (row: T) => number,
   x: (day: number) => number,
   y: (value: number) => number,
 ): string {

@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { LightGiven, LogEntry } from "../../api/client";
-  import { isFromBench } from "../../api/logbook.svelte";
+  import { whence } from "../../api/logbook.svelte";
+  import { photoOf } from "../../api/photos";
   import { account } from "../../api/grower.svelte";
   import { dayWords, trim } from "../../units/format";
   import { entryWords, KIND_WORDS } from "../../words/log";
@@ -51,7 +52,9 @@
     });
   /** What was typed besides, where the words do not say it already. */
   const aside = (entry: LogEntry, words: string): string =>
-    entry.text && entry.text !== words && !["cover", "water", "note", "answer"].includes(entry.kind)
+    entry.text &&
+    entry.text !== words &&
+    !["cover", "water", "note", "answer", "photo"].includes(entry.kind)
       ? entry.text
       : "";
 </script>
@@ -74,13 +77,23 @@
                 <strong>{KIND_WORDS[entry.kind]}</strong>
                 {words}
                 {#if aside(entry, words)}<span class="quiet">“{aside(entry, words)}”</span>{/if}
+                {#if entry.kind === "photo"}
+                  <a href={photoOf(entry)} target="_blank" rel="noreferrer"
+                    ><img
+                      src={photoOf(entry, true)}
+                      alt={words || "Photo"}
+                      loading="lazy"
+                      class="small"
+                    /></a
+                  >
+                {/if}
                 {#if entry.edited}<span class="quiet text-sm">changed since</span>{/if}
               </span>
-              {#if isFromBench(entry)}
-                <span class="quiet text-sm">from the bench</span>
+              {#if whence(entry)}
+                <span class="quiet text-sm">{whence(entry)}</span>
               {:else}
                 <span class="flex gap-1">
-                  {#if entry.kind !== "answer"}
+                  {#if entry.kind !== "answer" && entry.kind !== "photo"}
                     <button
                       class="btn btn-ghost btn-sm max-sm:min-h-11"
                       onclick={() => change(entry)}
@@ -102,6 +115,10 @@
 </section>
 
 <style>
+  .small {
+    max-height: 6rem;
+    border-radius: var(--radius-field);
+  }
   .entry {
     display: grid;
     grid-template-columns: 3.5rem minmax(0, 1fr) auto;

@@ -10,16 +10,28 @@
   const W = $derived(Math.max(width, 240));
   /** The latest, as many as can be told apart. */
   const days = $derived(light.days.slice(-MOST));
-  const most = $derived(Math.max(light.dli_high, ...days.map((day) => day.dli)) * 1.1);
+  const most = $derived(Math.max(...days.flatMap((day) => [day.dli, day.dli_high])) * 1.1);
   const y = (dli: number): number => H - BOTTOM - (dli / most) * (H - BOTTOM - 6);
   const step = $derived((W - LEFT - 6) / days.length);
   const x = (i: number): number => LEFT + i * step;
-  const place = (dli: number): string =>
-    dli < light.dli_low ? "short" : dli > light.dli_high ? "above" : "inside";
+  type Day = LightGiven["days"][number];
+  /** Against the band of the stage it then was in. */
+  const place = ({ dli, dli_low, dli_high }: Day): string =>
+    dli < dli_low ? "short" : dli > dli_high ? "above" : "inside";
+  /** Days in a row that one band holds for. */
+  const bands = $derived.by(() => {
+    const found: { from: number; to: number; low: number; high: number }[] = [];
+    days.forEach(({ dli_low: low, dli_high: high }, i) => {
+      const last = found.at(-1);
+      if (last?.low === low && last.high === high) last.to = i + 1;
+      else found.push({ from: i, to: i + 1, low, high });
+    });
+    return found;
+  });
   const PLACE_WORDS: Record<string, string> = {
-    short: "short of the band",
-    above: "above the band",
-    inside: "inside the band",
+    short: "short of the",
+    above: "above the",
+    inside: "inside the",
   };
   let at = $state<number | null>(null);
   const shown = $derived(at === null ? null : days[at]);
@@ -38,13 +50,15 @@
       )} mol of {light.stage}"
       onpointerleave={() => (at = null)}
     >
-      <rect
-        x={LEFT}
-        y={y(light.dli_high)}
-        width={W - LEFT}
-        height={y(light.dli_low) - y(light.dli_high)}
-        class="band"
-      />
+      {#each bands as band (band.from)}
+        <rect
+          x={x(band.from)}
+          y={y(band.high)}
+          width={x(band.to) - x(band.from)}
+          height={y(band.low) - y(band.high)}
+          class="band"
+        />
+      {/each}
       {#each [light.dli_low, light.dli_high] as dli (dli)}
         <line x1={LEFT} x2={W} y1={y(dli)} y2={y(dli)} class="edge" />
         <text x={LEFT - 6} y={y(dli) + 4} text-anchor="end">{trim(dli, 1)} mol</text>
@@ -56,7 +70,7 @@
             y={y(day.dli)}
             width={step * 0.72}
             height={H - BOTTOM - y(day.dli)}
-            class="day {place(day.dli)}"
+            class="day {place(day)}"
             class:now={i === days.length - 1}
             role="presentation"
             onpointerenter={() => (at = i)}
@@ -72,11 +86,12 @@
       {dayWords(shown.on)}: {trim(shown.dli, 1)} mol, nine times in ten {trim(shown.low, 1)}–{trim(
         shown.high,
         1,
-      )}, {trim(shown.lit_h, 1)} h of full light, {PLACE_WORDS[place(shown.dli)]}.
+      )}, {trim(shown.lit_h, 1)} h of full light, {PLACE_WORDS[place(shown)]}
+      {trim(shown.dli_low, 1)} to {trim(shown.dli_high, 1)} of {shown.stage}.
     {:else}
       From what was set, the tops as they rose and power cuts, by the light the plan has. Dashed:
-      short of the band; outlined: above it. Days before the first height, dial and hours are not
-      known.
+      short of the band of its stage; outlined: above it. Days before the first height, dial and
+      hours are not known.
     {/if}
   </p>
 </section>

@@ -13,6 +13,8 @@
   import { worded } from "../../words/said";
   import Days from "./Days.svelte";
   import LightDays from "./LightDays.svelte";
+  import PhotosBeside from "./PhotosBeside.svelte";
+  import PhotoTake from "./PhotoTake.svelte";
   import QuickLine from "./QuickLine.svelte";
   import Tapped from "./Tapped.svelte";
   import TopsPicture from "./TopsPicture.svelte";
@@ -82,10 +84,12 @@
     >
       <QuickLine runId={run.id} />
       <Tapped runId={run.id} {changing} done={() => (changing = null)} />
+      <PhotoTake runId={run.id} />
     </section>
     <div class="grid grid-cols-[minmax(0,1fr)] gap-4">
       {#if log.tops}<TopsPicture tops={log.tops} closest={garden.fixture?.closest_cm ?? 0} />{/if}
       {#if log.light}<LightDays light={log.light} />{/if}
+      <PhotosBeside entries={log.entries} begun={run.begun_on} />
       {#if !ready && !log.entries.length}
         <p role="status">Opening the log…</p>
       {:else}

@@ -1,7 +1,10 @@
 <script lang="ts">
-  import type { Run } from "../../api/client";
+  import { untrack } from "svelte";
+
+  import type { PlanRow, Run } from "../../api/client";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
+  import { log } from "../../api/logbook.svelte";
   import { runs } from "../../api/runs.svelte";
   import Cautions from "../../parts/cautions/Cautions.svelte";
   import { getGo } from "../../parts/go";
@@ -30,6 +33,30 @@
       (s) => !s.planned || s.planned.relaxed.length || s.planned.night_conflict,
     ),
   );
+
+  let plans = $state.raw<PlanRow[]>([]);
+  let older = $state<number | null>(null);
+  /** The plan before that is shown: the last one, until another is chosen. */
+  const old = $derived(older ?? plans.at(-2)?.number ?? null);
+  // of a run that is lived, what really was stands in the same picture
+  $effect(() => {
+    const id = run?.begun_on ? run.id : null;
+    // planned anew it has another version
+    void run?.version;
+    untrack(() => {
+      [plans, older] = [[], null];
+      if (id === null) return;
+      void log.load(id).catch(() => undefined);
+      void runs.plans(id).then(
+        (rows) => (plans = rows),
+        () => undefined,
+      );
+    });
+  });
+  $effect(() => {
+    const [id, number] = [run?.id, plans.length > 1 ? old : null];
+    untrack(() => void desk.lookBack(id ?? 0, number));
+  });
 
   // what the season hangs on; a kept change of space, lamp or crop plans it again
   $effect(() => {
@@ -94,8 +121,9 @@
   <div class="flex flex-wrap items-end justify-between gap-3 pb-2">
     {#if run.begun_on}
       <p class="quiet max-w-xl">
-        The run began on {dayWords(run.begun_on)}: it stands on its own copy. Copy it to a new plan
-        to plan by other wishes.
+        The run began on {dayWords(run.begun_on)}: it stands on its own copy. To plan it anew, by
+        other wishes or another lamp, copy it to a new plan, try that, and say “Plan anew” under
+        “This plan…”.
       </p>
     {:else}
       <WishesForm
@@ -121,7 +149,33 @@
     </div>
   </div>
   {#if desk.refused}<p class="text-error" role="alert">{desk.refused.message}</p>{/if}
-  <SeasonPicture {season} {unit} ceiling={season.ceiling_cm} rampMin={season.made_of.ramp_min} />
+  {#if run.begun_on}
+    <p class="quiet text-sm">
+      Bands and lines: planned. Bars, rings and dashes: what really was. Diamonds: the log; tap one.
+      {#if plans.length > 1}
+        Dotted: the plan before.
+        <label>
+          <span class="sr-only">The plan before</span>
+          <select class="select select-sm w-44" bind:value={() => old, (value) => (older = value)}>
+            {#each plans.slice(0, -1) as plan (plan.number)}
+              <option value={plan.number}
+                >Plan {plan.number}, from {dayWords(plan.holds_from ?? run.begun_on)}</option
+              >
+            {/each}
+          </select>
+        </label>
+      {/if}
+    </p>
+  {/if}
+  <SeasonPicture
+    {season}
+    {unit}
+    ceiling={season.ceiling_cm}
+    rampMin={season.made_of.ramp_min}
+    lived={run.begun_on ? log.light : null}
+    entries={run.begun_on ? log.entries : []}
+    before={run.begun_on ? desk.before : null}
+  />
   <StageTable
     {season}
     {unit}

@@ -33,6 +33,18 @@ export class SeasonState {
     this.busy = false;
   }
 
+  /** A plan the run had before, if it had another. */
+  before = $state.raw<Season | null>(null);
+
+  async lookBack(run_id: number, plan: number | null): Promise<void> {
+    this.before = null;
+    if (plan === null) return;
+    const params = { path: { run_id }, query: { plan } };
+    this.before = await answer(client.GET("/api/runs/{run_id}/season", { params })).catch(
+      () => null,
+    );
+  }
+
   async wish(runId: number, body: SeasonWishes): Promise<boolean> {
     try {
       const params = { path: { run_id: runId } };

@@ -9,6 +9,7 @@
   import { attempt } from "../../parts/notice.svelte";
   import BeginRun from "../../parts/run/BeginRun.svelte";
   import { worded } from "../../words/said";
+  import CalendarFeed from "./CalendarFeed.svelte";
   import Path from "./Path.svelte";
   import RunToday from "./RunToday.svelte";
 
@@ -45,6 +46,7 @@
         </article>
       {/if}
     {/each}
+    <CalendarFeed />
   {:else}
     <h1 class="text-2xl font-semibold">Nothing grows yet.</h1>
     <Path />
