@@ -140,17 +140,13 @@ def _line(when: Array, tops: Array, prior_cm_d: float) -> tuple[Tops, Array]:
     last = float(when.max())
     rows = np.column_stack([np.ones(len(when)), when - last])
     sd = max(abs(prior_cm_d) * PRIOR_SHARE, LEAST_RATE_SD)
-    prior = np.diag([0.0, 1 / sd**2])
-    weights, noise = np.ones(len(when)), TAPE_SD_CM
-    theta = np.zeros(2)
-    for _ in range(20):
-        normal = rows.T @ (rows * weights[:, None]) / noise**2 + prior
-        theta = np.linalg.solve(
-            normal, rows.T @ (weights * tops) / noise**2 + prior @ [0.0, prior_cm_d]
-        )
-        off = tops - rows @ theta
-        noise = _spread(off, len(when), 2)
-        weights = 1 / np.sqrt(1 + (off / noise / SLIPS) ** 2)
+    noise = TAPE_SD_CM
+    if len(np.unique(when)) > 2:
+        # how far readings stray is told by themselves: where plants grow as nobody expected, a
+        # line held to what is known would make it large, and the readings worth nothing
+        free, _, _ = _robust_line(rows, tops, noise, np.inf, prior_cm_d)
+        noise = _spread(tops - rows @ free, len(when), 2)
+    theta, weights, prior = _robust_line(rows, tops, noise, sd, prior_cm_d)
     covariance = np.linalg.inv(rows.T @ (rows * weights[:, None]) / noise**2 + prior)
 
     def sd_at(days: Array) -> Array:
@@ -166,6 +162,25 @@ def _line(when: Array, tops: Array, prior_cm_d: float) -> tuple[Tops, Array]:
         _sd=sd_at,
     )
     return found, tops - rows @ theta
+
+
+def _robust_line(
+    rows: Array, tops: Array, noise: float, prior_sd: float, prior_cm_d: float
+) -> tuple[Array, Array, Array]:
+    """Return level and rise of a line, what each reading counts, and what the prior does.
+
+    A rise far from what is known makes that count less, as a slip among the readings does.
+    """
+    weights, theta, held = np.ones(len(tops)), np.zeros(2), 1.0
+    prior = np.diag([0.0, 1 / prior_sd**2])
+    for _ in range(20):
+        prior = np.diag([0.0, held / prior_sd**2])
+        normal = rows.T @ (rows * weights[:, None]) / noise**2 + prior
+        wanted = rows.T @ (weights * tops) / noise**2 + prior @ [0.0, prior_cm_d]
+        theta = np.linalg.solve(normal, wanted)
+        weights = 1 / np.sqrt(1 + ((tops - rows @ theta) / noise / SLIPS) ** 2)
+        held = 1 / sqrt(1 + ((float(theta[1]) - prior_cm_d) / prior_sd / SLIPS) ** 2)
+    return np.asarray(theta), weights, prior
 
 
 def _curve(when: Array, tops: Array) -> tuple[Tops, Array] | None:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from icalendar import Calendar, Event
+from icalendar import Calendar, Event, vDuration
 
 from canopy.daylight.lampday import windows_words
 from canopy.plan.season import DayRow
@@ -69,8 +69,8 @@ def season_calendar(
 def due_calendar(entries: Sequence[Entry], name: str, stamp: datetime) -> bytes:
     """Return a calendar that is asked for again: every six hours will do."""
     calendar = _calendar(entries, name, stamp)
-    calendar.add("refresh-interval", AGAIN, parameters={"value": "DURATION"})
-    calendar.add("x-published-ttl", AGAIN)
+    calendar.add("refresh-interval", vDuration(AGAIN), parameters={"value": "DURATION"})
+    calendar.add("x-published-ttl", vDuration(AGAIN))
     return bytes(calendar.to_ical())
 
 

@@ -113,3 +113,14 @@ def test_many_readings_of_one_day_are_one_day():
     assert found.kind == "line"
     assert found.at([5])[1][0] == pytest.approx(30, abs=0.3)
     assert found.rate_cm_d == pytest.approx(0.5, abs=0.05)
+
+
+@pytest.mark.parametrize("rate", [0.0, 0.2, 2.0, 4.0, 6.0])
+def test_plants_that_grow_as_nobody_expected_are_believed(rate):
+    # six clean readings on a line (closed form), where the stage is known for 0.2 cm a day
+    days = [0.0, 2.0, 4.0, 6.0, 8.0, 10.0]
+    found = fit_tops(days, [21 + rate * day for day in days], 0.2)
+    assert found.rate_cm_d == pytest.approx(rate, abs=0.25)
+    low, middle, high = (float(row[0]) for row in found.at([10.0]))
+    assert low <= 21 + rate * 10 <= high
+    assert middle == pytest.approx(21 + rate * 10, abs=1)
