@@ -144,18 +144,3 @@ def test_days_that_cannot_be_asked_for_are_refused():
     for days in (0, 121):
         with pytest.raises(CanopyError, match="1 to 120"):
             upkeep(days)
-
-
-def test_between_heights_and_dials_it_runs_straight_and_off_is_off():
-    one = light()
-    space = one.space
-    assert one.mean(HEIGHTS, 100.0) == pytest.approx(space.mean[:, -1])
-    middle = one.mean(20.5, 22.5)
-    assert middle == pytest.approx(space.mean[5:7, 0:2].mean())
-    assert one.mean(40.0, 0.0) == 0.0
-    assert one.watts(0.0) == 0.0
-    assert one.watts(50.0) == pytest.approx(120.0)
-    # beyond what was worked out the last counts
-    assert one.mean(500.0, 100.0) == pytest.approx(space.mean[-1, -1])
-    # PPFD x hours x 0.0036 (exact)
-    assert one.dli(40.0, 100.0, 12.0) == pytest.approx(620 * 12 * 0.0036)

@@ -33,6 +33,8 @@ NOTE = {
 AT_THE_PLUG = {"height_cm": 45, "dial_pct": 60, "watts": 130}
 SETTING = {"kind": "set", "windows": [{"on_minute": 360, "hours": 11}], "dial_pct": 60}
 OPEN = {"/api/accounts/session", "/api/accounts/sign-in", "/api/accounts/sign-up"}
+# its address is the secret: tests/server/logbook/test_feed.py
+OPEN |= {"/api/calendar/{token}.ics"}
 
 
 def operations():
@@ -172,6 +174,9 @@ def paths(grower, space, run):
         ("delete", f"{a_run}/stages/{second}/begin", None),
         ("post", f"{a_run}/settings", {"stage_id": first, **SETTING}),
         ("get", f"{a_run}/settings", None),
+        ("get", f"{a_run}/plans", None),
+        ("put", f"{a_run}/plans", {}),
+        ("get", f"logbook/{a_run}/away", None),
         ("put", f"{a_run}/end", {}),
         ("delete", f"{a_run}/end", None),
         ("get", f"logbook/{a_run}/entries", None),
@@ -216,6 +221,8 @@ def test_no_address_with_a_row_in_it_is_left_out(paths):
     }
     # only where a broker is set up: tests/server/devices/test_broker.py
     rows -= {("put", "/api/devices/#/topic")}
+    # files are sent and shown: tests/server/logbook/test_photos.py
+    rows -= {("post", "/api/logbook/runs/#/photos"), ("get", "/api/logbook/photos/#")}
     assert rows == {(method, plain(f"/api/{path}")) for method, path, _ in paths}
 
 
