@@ -7,15 +7,15 @@ import sys
 import tempfile
 import time
 import urllib.request
-from datetime import date, timedelta
 from pathlib import Path
 
-from playwright.sync_api import Page, expect, sync_playwright
+from playwright.sync_api import Page, sync_playwright
 
 ROOT = Path(__file__).parents[1]
 SHOTS = ROOT / "docs" / "screenshots"
 PORT = 8898
 URL = f"http://127.0.0.1:{PORT}"
+UNDER_WAY = "Chrysanthemums for the show"
 FLAGS = ["--headless", "--no-sandbox", "--disable-gpu", "--disable-background-networking"]
 
 
@@ -44,17 +44,6 @@ def fixtures(page: Page) -> None:
     page.get_by_text("lamps on your shelf").wait_for()
 
 
-def lamps(page: Page) -> None:
-    """Two lamps, one being hung."""
-    bench(page)
-    page.get_by_role("button", name="One lamp: move, turn, add").click()
-    page.get_by_label("Hang another").select_option(label="Hearth Pair")
-    page.get_by_role("button", name="Add", exact=True).click()
-    page.get_by_role("button", name="2 Hearth Pair", pressed=True).wait_for()
-    page.get_by_label("From left (cm)").fill("30")
-    page.get_by_role("button", name=re.compile("Lamp 2, Hearth Pair: 30 cm")).wait_for()
-
-
 def plans(page: Page) -> None:
     """A lining tried in a copy of the plan, beside it."""
     page.goto(f"{URL}/bench")
@@ -64,10 +53,25 @@ def plans(page: Page) -> None:
     page.get_by_role("row", name=re.compile("^Energy")).wait_for(timeout=60_000)
 
 
+def of_the_show(page: Page) -> None:
+    """Open the run that is under way."""
+    page.get_by_label("Plan", exact=True).select_option(label=f"{UNDER_WAY} (running)")
+
+
+def today(page: Page) -> None:
+    """What is due for the run under way, and where things stand."""
+    page.goto(f"{URL}/")
+    page.get_by_text("3 days late").wait_for(timeout=60_000)
+    page.get_by_role("button", name="5 days?").click()
+    page.get_by_text("Before you go:").wait_for()
+
+
 def season(page: Page) -> None:
-    """The whole run."""
+    """The whole run: planned, and what really was."""
     page.goto(f"{URL}/season")
-    page.get_by_text("Lamp and tops above").wait_for(timeout=60_000)
+    of_the_show(page)
+    page.get_by_role("button", name="Power cut").wait_for(timeout=60_000)
+    page.get_by_role("button", name="Power cut").click()
 
 
 def ranking(page: Page) -> None:
@@ -117,33 +121,9 @@ def compare(page: Page) -> None:
 
 
 def logbook(page: Page) -> None:
-    """A run in its third week: tops that rise, what was set and seen, a line being typed."""
+    """The log of the run under way, a line being typed."""
     page.goto(f"{URL}/logbook")
-    begun = date.today() - timedelta(days=20)
-    page.get_by_label("It began on").fill(begun.isoformat())
-    page.get_by_role("button", name="Begin the run").click()
-    page.get_by_label("In one line").wait_for()
-    for days, tops in ((3, 19), (7, 23), (11, 28), (15, 32), (18, 36)):
-        page.get_by_role("button", name="Tops", exact=True).click()
-        page.get_by_label("Tops above the floor (cm)").fill(str(tops))
-        page.get_by_label("When; empty: now").fill(f"{begun + timedelta(days=days)}T09:00")
-        page.get_by_role("button", name="Keep it", exact=True).last.click()
-    for days, height, dial in ((1, 45, 55), (12, 40, 70)):
-        page.get_by_role("button", name="Set", exact=True).click()
-        page.get_by_label("Lamp above the tops (cm)").fill(str(height))
-        page.get_by_label("Dial (%)").fill(str(dial))
-        page.get_by_label("On for (h)").fill("12")
-        page.get_by_label("When; empty: now").fill(f"{begun + timedelta(days=days)}T08:00")
-        page.get_by_role("button", name="Keep it", exact=True).last.click()
-    page.get_by_role("button", name="Power cut", exact=True).click()
-    page.get_by_label("How long (min)").fill("300")
-    page.get_by_label("When; empty: now").fill(f"{begun + timedelta(days=9)}T16:00")
-    page.get_by_role("button", name="Keep it", exact=True).last.click()
-    for line in ("dial 65; watered", "112 W; air 23.5 C"):
-        page.get_by_label("In one line").fill(line)
-        keep = page.get_by_role("button", name="Keep it", exact=True).first
-        expect(keep).to_be_enabled()
-        keep.click()
+    of_the_show(page)
     page.get_by_label("In one line").fill("tips bleached back left; cut 22:10-22:27")
     page.get_by_text("17 min, from 22:10").wait_for()
     page.get_by_role("region", name="The light of each day").wait_for(timeout=60_000)
@@ -212,6 +192,7 @@ def devices(page: Page) -> None:
 
 
 VIEWS = [
+    ("today", today, "light", (1280, 800)),
     ("bench", bench, "light", (1280, 800)),
     ("bench-shelf", herbs, "light", (1280, 800)),
     ("bench-phone", bench, "dark", (390, 844)),
@@ -228,7 +209,6 @@ VIEWS = [
     ("devices", devices, "light", (1280, 800)),
     ("readings", readings, "light", (1280, 800)),
     # last: these keep something
-    ("bench-lamps", lamps, "light", (1280, 800)),
     ("logbook", logbook, "light", (1280, 800)),
     ("rack", rack, "light", (1280, 800)),
     ("plans", plans, "light", (1280, 800)),

@@ -1,5 +1,7 @@
 """The ledger against one-minute numerical integration, and worked figures of the trade."""
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 from hypothesis import given as drawn
@@ -137,3 +139,75 @@ def test_what_cannot_be_is_refused():
         given(3, [late, early], [], 0, [ppfd], flat)
     with pytest.raises(CanopyError, match="at most"):
         given(5000, [], [], 0, [ppfd], flat)
+
+
+@drawn(
+    st.lists(st.tuples(st.integers(0, 1380), st.integers(1, 300)), max_size=2),
+    st.integers(0, 1439).map(float),
+    st.integers(30, 1200),
+    st.sampled_from([0.0, 30.0]),
+)
+@settings(max_examples=30, deadline=None)
+def test_a_controller_that_minds_the_heat_takes_its_minutes_every_day(hot, on, minutes, ramp):
+    warm = np.zeros(1440, bool)
+    for first, count in hot:
+        warm[first : first + count] = True
+    stood = [Stood(0.0, 80, 70, ((on, float(minutes)),))]
+    found = given(5, stood, [], ramp, [ppfd], rising, warm=warm)
+    # the same hours as power cuts on every day
+    cuts = [
+        Cut(day * DAY_MIN + float(first), float(min(count, 1440 - first)))
+        for day in range(6)
+        for first, count in hot
+    ]
+    assert found.dli == pytest.approx(by_minutes(5, stood, cuts, ramp), rel=2e-3, abs=2e-3)
+
+
+def test_each_setting_has_the_light_of_its_own_stage_or_plan():
+    lights = [lambda h, d: np.full(len(h), 100.0), lambda h, d: np.full(len(h), 300.0)]
+    all_day = ((0.0, 1440.0),)
+    stood = [Stood(0, 50, 60, all_day), Stood(2 * DAY_MIN, 50, 60, all_day, light=1)]
+    found = given(4, stood, [], 0, lights, flat)
+    # PPFD x hours x 0.0036 (exact)
+    assert found.dli == pytest.approx([100 * 24 * 0.0036] * 2 + [300 * 24 * 0.0036] * 2)
+    assert found.stood.tolist() == [0, 0, 1, 1]
+    # light that no setting has is not asked for
+    broken = [*lights, lambda h, d: pytest.fail("asked for")]
+    assert given(4, stood, [], 0, broken, flat).dli == pytest.approx(found.dli)
+
+
+def test_a_lamp_that_fades_gives_less_by_the_hours_it_was_on():
+    stood = [Stood(0, 50, 60, ((360, 600.0),))]
+    even = given(50, stood, [], 0, [ppfd], flat)
+    # exponential maintenance, from memory of IES TM-21: half is left after 250 h
+    fading = given(50, stood, [], 0, [ppfd], flat, left=lambda hours: 0.5 ** (hours / 250))
+    assert fading.dli / even.dli == pytest.approx(0.5 ** (np.arange(50) * 10 / 250))
+
+
+def test_what_comes_besides_is_told_day_by_day():
+    besides = np.array([1.0, 2.0, 0.5])
+    assert given(3, [], [], 0, [], flat, besides).dli == pytest.approx(besides)
+
+
+@drawn(
+    st.lists(
+        st.tuples(st.integers(0, 4 * 1440), minute, st.integers(30, 1440)), min_size=1, max_size=4
+    ),
+    st.lists(st.tuples(st.integers(0, 5 * 1440), st.integers(1, 600)), max_size=3),
+)
+@settings(max_examples=40, deadline=None)
+def test_the_minutes_it_was_on_are_as_many_as_were_lit(changes, cuts):
+    stood = [Stood(float(at), 80, 60, ((on, float(n)),)) for at, on, n in sorted(changes)]
+    dark = [Cut(float(at), float(n)) for at, n in cuts]
+    found = given(5, stood, dark, 0, [ppfd], flat)
+    for day, spans in enumerate(found.spans):
+        assert all(0 <= a < b <= DAY_MIN for a, b in spans)
+        assert all(before[1] < after[0] for before, after in pairwise(spans))
+        # without ramps full light is all there is
+        assert sum(b - a for a, b in spans) / 60 == pytest.approx(found.lit_h[day])
+    # none of them in the dark
+    for cut in dark:
+        for day, spans in enumerate(found.spans):
+            for a, b in spans:
+                first, last = day * DAY_MIN + a, day * DAY_MIN + b
+                assert last <= cut.from_min + 1e-6 or first >= cut.from_min + cut.minutes - 1e-6
