@@ -19,12 +19,12 @@ URL = f"http://127.0.0.1:{PORT}"
 
 
 @contextmanager
-def served(stand_ins: bool = False, **settings: str) -> Iterator[None]:
-    """Serve the demo from a fresh folder, with its simulated devices or without."""
+def served(stand_ins: bool = False, **settings: str) -> Iterator[Path]:
+    """Serve the demo from a fresh folder, with its simulated devices or without; yields where."""
     with tempfile.TemporaryDirectory() as data:
         server = _serve(data, {"IDLE_CANOPY_STAND_INS": str(int(stand_ins)), **settings})
         try:
-            yield
+            yield Path(data)
         finally:
             server.terminate()
             server.wait()

@@ -1,16 +1,21 @@
 """A long log: opened, written to, and what its tops say."""
 
+import json
+import sqlite3
+import urllib.request
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 from statistics import median
 from time import perf_counter
 from typing import Any
 from uuid import uuid4
 
-from benchmarks.demo_server import Session, served
+from benchmarks.demo_server import URL, Session, served
 
 Row = tuple[str, str, str]
 
 ENTRIES, DAYS, BATCH = 20_000, 150, 200
+READINGS = 1_000_000
 ROUNDS = 11
 TOPS_EVERY, SET_EVERY, CUT_EVERY = 40, 250, 333
 
@@ -35,11 +40,32 @@ def _spent(session: Session, path: str) -> float:
     return perf_counter() - start
 
 
+def _lit(session: Session, data: Path, now: datetime) -> None:
+    """Put a window beside the run's tent, and a light sensor that has long reported."""
+    space = session.get("spaces")[0]
+    left = ("id", "version", "removed", "rack_id", "tier", "circuit_id")
+    body = {name: value for name, value in space.items() if name not in left}
+    daylight = {"kind": "measured", "dli": 4.0, "sunrise_min": 480, "sunset_min": 1020}
+    session.post(f"spaces/{space['id']}", {**body, "daylight": daylight}, "PUT")
+    device = {"name": "Disc", "kind": "light", "space_id": space["id"]}
+    token = session.post("devices", device)[0]["token"]
+    reading = {"id": "1", "quantity": "ppfd", "unit": "umol/m2/s", "value": 210}
+    sent = json.dumps([{**reading, "at": now.isoformat()}]).encode()
+    header = {"Authorization": f"Bearer {token}", "Content-Type": "application/json"}
+    urllib.request.urlopen(urllib.request.Request(f"{URL}/api/door", sent, header)).read()
+    with sqlite3.connect(data / "demo.sqlite3", timeout=60) as base:
+        series = base.execute("select max(id) from devices_series").fetchone()[0]
+        end, step = int(now.timestamp() * 1000), DAYS * 86_400_000 // READINGS
+        rows = ((series, end - step * k, 180.0 + k % 60) for k in range(1, READINGS))
+        base.executemany("insert or ignore into devices_reading values (?, ?, ?)", rows)
+
+
 def measure() -> list[Row]:
     """Return the rows for docs/benchmarks.md."""
-    with served():
+    with served() as data:
         session = Session()
         run, now = session.run["id"], datetime.now(UTC)
+        _lit(session, data, now)
         begun = now - timedelta(days=DAYS)
         session.post(f"runs/{run}/begin", {"on": begun.date().isoformat()}, "PUT")
         path = f"logbook/runs/{run}/entries"

@@ -21,7 +21,10 @@
   const now = $derived(run.lived.find((stage) => stage.began_on && !stage.ended_on));
   const begun = $derived(run.lived.filter((stage) => stage.began_on));
   const source = $derived(runs.of(run.copied_from_id));
-  const next = $derived(run.lived.find((stage) => !stage.began_on));
+  /** What comes after the stage it is in: none begins that was passed over. */
+  const next = $derived(
+    run.lived.slice(run.lived.findLastIndex((stage) => stage.began_on) + 1).at(0),
+  );
 
   async function work(does: () => Promise<unknown>): Promise<boolean> {
     const done = await form.send(does);

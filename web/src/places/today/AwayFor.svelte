@@ -10,14 +10,16 @@
   const CHOICES = [2, 5, 7, 14, 21];
   let asked = $state<number | null>(null);
   let found = $state.raw<Away | null>(null);
+  let looking = $state(false);
 
   async function ask(days: number): Promise<void> {
     asked = days;
-    found = null;
+    [found, looking] = [null, true];
     await attempt(async () => {
       const answer = await today.away(runId, days);
       if (asked === days) found = answer;
     });
+    if (asked === days) looking = false;
   }
 </script>
 
@@ -45,6 +47,10 @@
       >
     </p>
   {:else if asked !== null}
-    <p class="quiet" role="status">Looking ahead…</p>
+    <p class="quiet" role="status">
+      {looking
+        ? "Looking ahead…"
+        : "Nothing can be told before lamp, dial and timer were set: say above how they stand."}
+    </p>
   {/if}
 </section>

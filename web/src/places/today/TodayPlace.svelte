@@ -1,24 +1,30 @@
 <script lang="ts">
   import { untrack } from "svelte";
 
+  import { asRefusal } from "../../api/client";
   import { devices } from "../../api/devices.svelte";
   import { garden } from "../../api/garden.svelte";
   import { account } from "../../api/grower.svelte";
   import { runs } from "../../api/runs.svelte";
   import { today } from "../../api/today.svelte";
-  import { attempt } from "../../parts/notice.svelte";
   import BeginRun from "../../parts/run/BeginRun.svelte";
   import { worded } from "../../words/said";
   import CalendarFeed from "./CalendarFeed.svelte";
   import Path from "./Path.svelte";
   import RunToday from "./RunToday.svelte";
 
+  /** Why nothing could be told yet; what was told before stays. */
+  let failed = $state("");
+  async function load(): Promise<void> {
+    failed = "";
+    await today.load().catch((error: unknown) => (failed = asRefusal(error).message));
+  }
   const EVERY_MS = 5 * 60_000;
   // anew once all that was answered has been sent, and now and then: the day goes on
   $effect(() => {
     if (today.coming) return;
-    untrack(() => void attempt(() => today.load()));
-    const timer = setInterval(() => void today.load().catch(() => undefined), EVERY_MS);
+    untrack(() => void load());
+    const timer = setInterval(() => void load(), EVERY_MS);
     return () => clearInterval(timer);
   });
   const shown = $derived(
@@ -33,7 +39,12 @@
 <div class="mx-auto grid max-w-3xl gap-6 py-2">
   {#if !today.ready}
     <h1 class="text-2xl font-semibold">Today</h1>
-    <p class="quiet" role="status">Looking at your runs…</p>
+    {#if failed}
+      <p role="alert">{failed}</p>
+      <p><button class="btn min-h-11" onclick={load}>Try again</button></p>
+    {:else}
+      <p class="quiet" role="status">Looking at your runs…</p>
+    {/if}
   {:else if shown.length}
     <h1 class="sr-only">Today</h1>
     {#each shown as row, i (row.run_id)}
@@ -53,7 +64,7 @@
     {#if plan}
       <section class="bg-base-200 rounded-box p-4" aria-label="Begin">
         <h2 class="text-lg font-semibold">{garden.nameOf(plan)}</h2>
-        <BeginRun run={plan} begun={() => void attempt(() => today.load())} />
+        <BeginRun run={plan} begun={() => void load()} />
       </section>
     {/if}
   {/if}
