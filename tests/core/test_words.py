@@ -74,7 +74,11 @@ def test_the_code_says_what_the_catalogue_holds_and_no_more():
     whens = ("now", "late", "soon")
     used |= {f"{FAILS[reason]}_{when}" for reason in REASONS for when in whens}
     used |= {f"due.{what}_{when}" for what in ("stage", "harvest") for when in whens}
-    used |= {f"{where}_{reason}" for reason in REASONS for where in ("due.stuck", "away.stops")}
+    used |= {
+        f"{where}_{reason}"
+        for reason in REASONS
+        for where in ("due.stuck", "away.stops", "today.stays")
+    }
     assert used == set(catalogue())
 
 

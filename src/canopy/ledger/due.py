@@ -129,6 +129,13 @@ class Dial:
         return said("season.dial", dial_pct=dial_pct, watts=watts)
 
 
+def stays(upkeep: Upkeep, stands: Levers) -> Said:
+    """Return that nothing is to be done, for how long, and what comes then."""
+    lasts = upkeep.lasts(stands)
+    reason = f"_{lasts.fails[0]}" if lasts.fails else ""
+    return said(f"today.stays{reason}", days=float(lasts.days))
+
+
 def lines_to_set(now: Levers, to: Levers, tops_cm: float, dial: Dial) -> tuple[Said, ...]:
     """Return what there is to do to get from levers to others; nothing where they are the same."""
     lines = []

@@ -76,7 +76,9 @@ def easing(
     if rise <= 0:
         raise CanopyError("The rise a day has to be above 0 %.", "rise_pct")
     h, d, t = index
-    table = space.dli()[:, : d + 1, t]
+    # of this photoperiod alone: the table of all is large, and every stage of a season asks
+    table = space.lamp_dli(space.timed_mean[:, : d + 1], float(space.hours[t]))
+    table = table + space.other_dli[:, None]
     goal = float(table[h, d])
     steps: list[EasingStep] = []
     abrupt, now = False, before

@@ -4,6 +4,7 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
+from functools import lru_cache
 from itertools import pairwise
 from typing import Literal
 
@@ -179,8 +180,13 @@ def cost_of_day(tariff: Tariff, on_minute: int, photoperiod_h: float, kwh: float
     minutes = round(photoperiod_h * 60)
     if minutes == 0:
         return 0.0
-    mean = starts_sum(tariff.by_minute(), minutes)[on_minute % DAY_MIN] / minutes
-    return round(float(mean * kwh), 9)
+    return round(_mean_price(tariff, on_minute % DAY_MIN, minutes) * kwh, 9)
+
+
+@lru_cache(maxsize=4096)
+def _mean_price(tariff: Tariff, on_minute: int, minutes: int) -> float:
+    """Return the mean price over a window; most days of a season have the same."""
+    return float(starts_sum(tariff.by_minute(), minutes)[on_minute] / minutes)
 
 
 def best_start(

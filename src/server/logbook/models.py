@@ -43,7 +43,10 @@ class Entry(Owned):
 
     class Meta:
         ordering = ["-at", "-id"]
-        indexes = [models.Index(fields=["run", "-at"], name="entries_of_a_run")]
+        indexes = [
+            models.Index(fields=["run", "-at"], name="entries_of_a_run"),
+            models.Index(fields=["run", "kind", "-at"], name="entries_of_a_kind"),
+        ]
         constraints = [
             models.UniqueConstraint(fields=["owner", "key"], name="one_log_entry_a_key"),
             one_of("kind", ENTRY_KINDS),

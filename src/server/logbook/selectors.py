@@ -49,7 +49,7 @@ def set_at_bench(run: Run) -> list[Setting]:
 def of_light(run: Run) -> list[Entry]:
     """Return tops, settings and outages that stand, the oldest first."""
     kinds = ("tops", "setting", "outage")
-    return list(entries_of(run).filter(kind__in=kinds).order_by("at", "id"))
+    return list(entries_of(run).filter(kind__in=kinds).only(*FIGURES).order_by("at", "id"))
 
 
 def photo_of(grower: Grower, photo_id: int) -> Photo:
@@ -72,12 +72,16 @@ MOST_TOPS = 400
 ANSWERED = timedelta(days=60)
 
 
+FIGURES = ("id", "kind", "at", "values")
+"""What the ledger asks of an entry."""
+
+
 def of_late(run: Run, now: datetime) -> list[Entry]:
     """Return what of :func:`of_light` today hangs on, the oldest first.
 
     The latest tops, what was set and cut of late, and how each lever was set last before.
     """
-    rows = entries_of(run)
+    rows = entries_of(run).only(*FIGURES)
     since = now - LATE
     tops = list(rows.filter(kind="tops").order_by("-at", "-id")[:MOST_TOPS])
     found = list(rows.filter(kind__in=("setting", "outage"), at__gte=since))
@@ -91,9 +95,10 @@ def of_late(run: Run, now: datetime) -> list[Entry]:
 
 def of_looks(run: Run, now: datetime) -> list[Entry]:
     """Return the latest entry of each kind that a look at the tent leaves."""
-    kinds = ("tops", "outage", "symptom", "note", "photo")
-    rows = (entries_of(run).filter(kind=kind, at__lte=now).first() for kind in kinds)
-    return [row for row in rows if row is not None]
+    kinds = ("tops", "outage", "symptom", "note")
+    rows = entries_of(run).filter(at__lte=now).only(*FIGURES)
+    found = (rows.filter(kind=kind).first() for kind in kinds)
+    return [row for row in found if row is not None]
 
 
 def answered(run: Run, now: datetime) -> set[str]:

@@ -16,6 +16,7 @@ from canopy.ledger.due import (
     levers_due,
     looks_due,
     stage_due,
+    stays,
     timer_due,
 )
 from canopy.plan.upkeep import Levers
@@ -57,6 +58,16 @@ def test_done_as_it_says_nothing_is_due_for_as_long_as_it_promises(tops, rate, l
     assert lasts.days == found.holds_days
     if lasts.days >= 7:
         assert due(done, planned(asked=40), ahead) is None
+
+
+def test_where_nothing_is_to_be_done_it_says_for_how_long_and_what_comes_then():
+    levers = Levers(90.0, 60.0, 12.0)
+    ahead = upkeep(60, 45.0, 0.6)
+    found = stays(ahead, levers)
+    lasts = ahead.lasts(levers)
+    assert found.code == f"today.stays_{lasts.fails[0]}"
+    assert found.figures["days"] == lasts.days
+    assert stays(upkeep(10, 45.0, 0.0), levers).code == "today.stays"
 
 
 def test_tops_too_near_are_told_with_since_when():

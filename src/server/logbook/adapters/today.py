@@ -25,6 +25,7 @@ from canopy.ledger.due import (
     levers_due,
     looks_due,
     stage_due,
+    stays,
     timer_due,
 )
 from canopy.ledger.due import DueKind as DueKind
@@ -48,6 +49,8 @@ LOOK_AHEAD = 14
 """So many days are looked ahead, and those of the plan told."""
 
 LOOK_BACK = 60
+"""And back; and ahead where nothing is to be done."""
+
 HURRIES = ("set", "timer", "stage", "harvest")
 """Kinds of things that are late after their day; a look or a measurement is only due."""
 
@@ -325,7 +328,7 @@ def today_of(day: Day, lately: Lately, answered: Collection[str], sensed: Array 
         due=[_shown(day, each, to_begin) for each in due],
         nothing=None
         if due or stands is None or planned is None
-        else _nothing(upkeep, stands, planned),
+        else stays(day.upkeep(LOOK_BACK), Levers(stands.lamp_cm, stands.dial_pct, planned.hours)),
         stands=None if stands is None else _stands(day, stands, planned, tops, sensed),
         tops_cm=tops,
         tops_low=low,
@@ -380,11 +383,6 @@ def _shown(day: Day, due: Due, to_begin: int | None) -> ShownDue:
         holds_until=None if holds is None else day.date_of(day.today + holds),
         stage_id=to_begin if due.kind == "stage" else None,
     )
-
-
-def _nothing(upkeep: Upkeep, stands: Standing, planned: Planned) -> Said:
-    lasts = upkeep.lasts(Levers(stands.lamp_cm, stands.dial_pct, planned.hours))
-    return said("today.nothing", days=float(lasts.days))
 
 
 def _window_dli(day: Day, sensed: Array | None) -> float:
