@@ -111,6 +111,12 @@ def test_an_answer_hides_what_it_answers_and_later_means_tomorrow(grower, log, b
         never = entry("answer", "a walk", values={"due": walk["key"], "what": "never"})
         keep(grower, log, never)
         assert "walk" not in kinds(day_of(grower, begun["id"]))
+    # with all of it answered it does not say that all is well
+    rest = day_of(grower, begun["id"])["due"]
+    answers = [entry("answer", "x", values={"due": due["key"], "what": "later"}) for due in rest]
+    keep(grower, log, *answers)
+    day = day_of(grower, begun["id"])
+    assert (day["due"], day["nothing"]["code"]) == ([], "today.put_off")
     # what it answers is only taken where it says how
     wrong = entry("answer", "", values={"due": walk["key"], "what": "perhaps"})
     assert grower("post", f"{log}/entries", {"entries": [wrong]})[0] == 422

@@ -326,9 +326,7 @@ def today_of(day: Day, lately: Lately, answered: Collection[str], sensed: Array 
         stage_day=day.today - first + 1,
         stage_days=ends - first,
         due=[_shown(day, each, to_begin) for each in due],
-        nothing=None
-        if due or stands is None or planned is None
-        else stays(day.upkeep(LOOK_BACK), Levers(stands.lamp_cm, stands.dial_pct, planned.hours)),
+        nothing=None if due else _nothing(day, answered_any=any(each for each in found)),
         stands=None if stands is None else _stands(day, stands, planned, tops, sensed),
         tops_cm=tops,
         tops_low=low,
@@ -383,6 +381,17 @@ def _shown(day: Day, due: Due, to_begin: int | None) -> ShownDue:
         holds_until=None if holds is None else day.date_of(day.today + holds),
         stage_id=to_begin if due.kind == "stage" else None,
     )
+
+
+def _nothing(day: Day, answered_any: bool) -> Said | None:
+    """Return that nothing is left to do, and for how long the lamp can stay as it is."""
+    if answered_any:
+        return said("today.put_off")
+    stands, planned = day.stands, day.planned
+    if stands is None or planned is None:
+        return None
+    levers = Levers(stands.lamp_cm, stands.dial_pct, planned.hours)
+    return stays(day.upkeep(LOOK_BACK), levers)
 
 
 def _window_dli(day: Day, sensed: Array | None) -> float:
