@@ -5,11 +5,26 @@ from functools import cached_property
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
-from scipy.interpolate import RegularGridInterpolator
 
 from canopy.plan.levers import LeverSpace
 
 Array = NDArray[np.float64]
+Whole = NDArray[np.int64]
+
+
+def _around(positions: Array, at: Array) -> tuple[Whole, Whole, Array]:
+    """Return the positions on both sides of values, as indices, and the share of the way between.
+
+    The last one stands for all that lies beyond it.
+    """
+    if len(positions) == 1:
+        none = np.zeros(at.shape, np.int64)
+        return none, none, np.zeros(at.shape)
+    inside = np.clip(at, positions[0], positions[-1])
+    after = np.clip(np.searchsorted(positions, inside), 1, len(positions) - 1)
+    before = after - 1
+    share = (inside - positions[before]) / (positions[after] - positions[before])
+    return before, after, share
 
 
 @dataclass(frozen=True, eq=False)
@@ -22,22 +37,19 @@ class Between:
 
     space: LeverSpace
 
-    def _at(self, table: Array, off: Array, height_cm: ArrayLike, dial_pct: ArrayLike) -> Array:
-        heights, dials = self.space.heights_cm, self.space.dials_pct
-        h, d = np.broadcast_arrays(np.asarray(height_cm, float), np.asarray(dial_pct, float))
-        rows, columns = table, dials
-        if len(heights) == 1:
-            heights, rows = np.array([heights[0], heights[0] + 1]), np.repeat(rows, 2, axis=0)
-        if len(dials) == 1:
-            columns, rows = np.array([dials[0], dials[0] + 1]), np.repeat(rows, 2, axis=1)
-        places = np.column_stack(
-            [
-                np.clip(h.ravel(), heights[0], heights[-1]),
-                np.clip(d.ravel(), columns[0], columns[-1]),
-            ]
+    def _at(self, table: Array, height_cm: ArrayLike, dial_pct: ArrayLike) -> Array:
+        """Return a table's figures, bilinear; height and dial broadcast against each other."""
+        h, d = np.asarray(height_cm, float), np.asarray(dial_pct, float)
+        (low, high, up), (left, right, along) = (
+            _around(self.space.heights_cm, h),
+            _around(self.space.dials_pct, d),
         )
-        found = RegularGridInterpolator((heights, columns), rows)(places).reshape(h.shape)
-        dark = np.interp(h, self.space.heights_cm, off)
+        below = table[low, left] * (1 - along) + table[low, right] * along
+        above = table[high, left] * (1 - along) + table[high, right] * along
+        found = below * (1 - up) + above * up
+        if not (d <= 0).any():
+            return np.asarray(found, dtype=float)
+        dark = np.interp(h, self.space.heights_cm, self._held)
         return np.asarray(np.where(d <= 0, dark, found), dtype=float)
 
     @cached_property
@@ -47,11 +59,11 @@ class Between:
 
     def mean(self, height_cm: ArrayLike, dial_pct: ArrayLike) -> Array:
         """Return the area-weighted mean of the lamps on the plan's own timer, umol m-2 s-1."""
-        return self._at(self.space.timed_mean, self._held, height_cm, dial_pct)
+        return self._at(self.space.timed_mean, height_cm, dial_pct)
 
     def peak(self, height_cm: ArrayLike, dial_pct: ArrayLike) -> Array:
         """Return the brightest spot at any moment, umol m-2 s-1."""
-        return self._at(self.space.peak, self._held, height_cm, dial_pct)
+        return self._at(self.space.peak, height_cm, dial_pct)
 
     def apart_dli(self, height_cm: ArrayLike) -> Array:
         """Return what lamps on a timer of their own add a day, mol m-2 d-1."""

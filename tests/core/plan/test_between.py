@@ -4,6 +4,9 @@ from dataclasses import replace
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy.interpolate import RegularGridInterpolator
 
 from canopy.plan.between import Between
 from canopy.plan.levers import Apart
@@ -53,3 +56,20 @@ def test_one_height_or_one_dial_alone_is_that_everywhere():
         **cut,
     )
     assert Between(single).mean([20.0, 80.0], 100.0) == pytest.approx([space.mean[25, 0]] * 2)
+
+
+@given(
+    st.lists(st.tuples(st.floats(0, 200), st.floats(0.1, 130)), min_size=1, max_size=20),
+    st.sampled_from(["timed_mean", "peak"]),
+)
+def test_it_is_scipys(places, table):
+    one = light()
+    space = one.space
+    heights, dials = np.array(places).T
+    scipys = RegularGridInterpolator((HEIGHTS, space.dials_pct), getattr(space, table))
+    inside = np.clip(heights, HEIGHTS[0], HEIGHTS[-1]), np.clip(dials, 20, 100)
+    mine = one.mean if table == "timed_mean" else one.peak
+    assert mine(heights, dials) == pytest.approx(scipys(np.column_stack(inside)))
+    # and every dial at every height
+    whole = mine(heights[:, None], dials[None, :])
+    assert np.diagonal(whole) == pytest.approx(mine(heights, dials))
