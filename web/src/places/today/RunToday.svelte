@@ -42,7 +42,9 @@
     const rest = more
       ? `; ${more === 1 ? "one thing more" : `${more} things more`}.`
       : "; everything else stands.";
-    return said(first) + (first.to_set ? rest : more ? rest : ".");
+    // where it then hangs stands below; here it is what to do
+    const what = first.to_set ? (said(first).split(", ")[0] ?? "") : said(first);
+    return what + (first.to_set || more ? rest : ".");
   });
   function said(due: DayToday["due"][number]): string {
     return due.lines.map((line) => worded(line, unit).replace(/\.$/, "")).join(". ");

@@ -20,9 +20,9 @@
       <h3 class="font-semibold">Light today</h3>
       <p>
         <strong class="text-xl">{trim(stands.dli_so_far, 1)}</strong> of {trim(stands.dli, 1)} mol so
-        far
+        far.
         <span class="quiet"
-          >; {day.stage} asks for {trim(day.dli_low, 1)} to {trim(day.dli_high, 1)}</span
+          >{day.stage} asks for {trim(day.dli_low, 1)} to {trim(day.dli_high, 1)}.</span
         >
       </p>
     </div>
