@@ -13,7 +13,7 @@ PARTS = (
     ("How sure: tents drawn by chance, inside the ranges told", "certainty"),
     ("A few readings correct the light: tents drawn by chance", "fit"),
     ("Readings: a walk, and rails moved by a fit", "readings"),
-    ("The logbook: 150 days with 20 000 entries", "logbook"),
+    ("The logbook: 150 days with 20 000 entries and a million readings", "logbook"),
     ("The season", "season"),
     ("What it costs", "power"),
     ("Devices: messages taken in, and a year opened", "devices"),
