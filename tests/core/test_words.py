@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from canopy.crop.symptoms import CAUSES, OF_LIGHT
 from canopy.errors import CanopyError
 from canopy.ledger.due import FAILS
 from canopy.plan.upkeep import REASONS
@@ -79,6 +80,8 @@ def test_the_code_says_what_the_catalogue_holds_and_no_more():
         for reason in REASONS
         for where in ("due.stuck", "away.stops", "today.stays")
     }
+    used |= {f"seen.cause_{cause}" for cause in CAUSES}
+    used |= {f"seen.do_{cause}" for cause in CAUSES if cause not in OF_LIGHT}
     assert used == set(catalogue())
 
 

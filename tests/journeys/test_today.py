@@ -1,8 +1,10 @@
 """Today: what is due is done with what was really set, put off, or not needed; and a run ends."""
 
 import re
+from datetime import timedelta
 
 import pytest
+from django.utils import timezone
 from playwright.sync_api import expect
 
 from server.logbook.demo import NAME, live_demo
@@ -171,3 +173,35 @@ def test_a_run_is_given_up_and_nothing_is_left_of_it_today(today):
     page.get_by_role("link", name="Today").click()
     expect(page.get_by_role("heading", level=1)).to_have_text("Nothing grows yet.")
     accessible(page)
+
+
+def test_a_sign_is_weighed_one_thing_is_tried_and_what_came_of_it_is_asked(today):
+    page = today
+    run(page).get_by_role("button", name="Write something down").click()
+    page.get_by_label("In one line").fill(
+        "tips bleached under the lamp on some plants since 2 days"
+    )
+    shown = page.get_by_role("list", name="What will be kept")
+    expect(shown).to_contain_text("some plants, for 2 days")
+    page.get_by_role("button", name="Keep it", exact=True).first.click()
+    page.get_by_role("button", name="What may it be?").click()
+    causes = page.get_by_role("region", name="What may be behind it")
+    expect(causes).to_contain_text("the limit of these plants is near")
+    first = causes.get_by_role("listitem").first
+    expect(first).to_contain_text("Too much light")
+    expect(first).to_contain_text("The brightest spot gets")
+    accessible(page)
+    causes.get_by_role("button", name="All it could be").click()
+    expect(causes).to_contain_text("Pests or disease")
+    first.get_by_role("button", name="Set so: I try this").click()
+    expect(page.get_by_text("Kept. In three days Today asks")).to_be_visible()
+    assert kept(page, "try")[0]["cause"] == "much_light"
+    # three days on
+    since = timezone.now() - timedelta(days=3)
+    Entry.objects.filter(kind__in=("symptom", "try")).update(at=since)
+    page.get_by_role("link", name="Today").click()
+    page.reload()
+    asked = due(page, "You saw something on the plants 3 days ago")
+    asked.get_by_role("button", name="Better").click()
+    expect(asked).to_be_hidden()
+    assert kept(page, "outcome")[0]["what"] == "better"

@@ -7,6 +7,7 @@ import { outbox } from "../src/api/outbox.svelte";
 import { photoOf } from "../src/api/photos";
 import { today } from "../src/api/today.svelte";
 import { dayOfRun, marksOf } from "../src/parts/season/picture";
+import Causes from "../src/places/logbook/Causes.svelte";
 import LightDays from "../src/places/logbook/LightDays.svelte";
 import DueCard from "../src/places/today/DueCard.svelte";
 import Stands from "../src/places/today/Stands.svelte";
@@ -29,6 +30,7 @@ const DUE: Due = {
   },
   holds_until: "2026-12-09",
   stage_id: null,
+  of: null,
 };
 const entry = (kind: LogEntry["kind"], at: string, more: Partial<LogEntry> = {}): LogEntry => ({
   id: 1,
@@ -126,6 +128,55 @@ describe("a thing that is due", () => {
   });
 });
 
+describe("what was seen", () => {
+  it("says what came of it in one tap, of the sign it is of", async () => {
+    const due = { ...DUE, kind: "seen" as const, key: "seen:3", to_set: null, of: "a-sign" };
+    render(DueCard, { runId: 4, due, open: () => undefined });
+    await user.click(screen.getByRole("button", { name: "As before" }));
+    expect(waiting().map(({ kind, values }) => [kind, values])).toEqual([
+      ["outcome", { of: "a-sign", what: "same" }],
+      ["answer", { due: "seen:3", what: "done" }],
+    ]);
+  });
+
+  it("shows causes with what speaks for and against, and keeps what is tried", async () => {
+    const calls = caught();
+    const said = (code: string, figures: Record<string, number> = {}) => ({ code, figures });
+    const cause = (name: string, share: number, to_set: Due["to_set"]) => ({
+      cause: name,
+      name: said(`seen.cause_${name}`),
+      share,
+      speaks_for: [said("seen.at_top")],
+      against: [said("seen.steady")],
+      change: { lines: [said("seen.do_raise")], to_set },
+    });
+    const row = entry("symptom", "2026-11-20T10:00:00Z", { values: { what: "pale" } });
+    render(Causes, { runId: 4, entry: row });
+    await soon();
+    const others = ["heat", "water", "feed"].map((name) => cause(name, 0.1, null));
+    calls[0]?.reply(200, {
+      causes: [cause("near_lamp", 0.7, DUE.to_set), ...others],
+      note: null,
+      how: said("seen.try_light"),
+    });
+    await soon();
+    const shown = screen.getByRole("region", { name: "What may be behind it" });
+    expect(shown.textContent).toContain("For it: It shows at the top");
+    expect(shown.textContent).toContain("Against it: The light has hardly changed");
+    expect(shown.textContent).not.toContain("Feed: too much or too little");
+    await user.click(screen.getByRole("button", { name: "All it could be" }));
+    expect(shown.textContent).toContain("Feed: too much or too little");
+    await user.click(screen.getByRole("button", { name: /^Set so: I try this/ }));
+    expect(waiting().map(({ kind, values }) => [kind, values])).toEqual([
+      ["setting", { height_cm: 40, dial_pct: 60 }],
+      ["try", { of: row.key, cause: "near_lamp" }],
+    ]);
+    // one thing at a time
+    const more = screen.getAllByRole("button", { name: /^I try this/ });
+    expect(more.every((button) => (button as HTMLButtonElement).disabled)).toBe(true);
+  });
+});
+
 describe("where things stand", () => {
   it("tells the light so far, the range of the tops, and a lamp that is off", () => {
     const day = {
@@ -202,6 +253,12 @@ describe("the log beside the season", () => {
       values: { due: "x", what: "later" },
     });
     expect(entryWords(said, {}, "cm", "C")).toBe("put off until tomorrow: Raise the lamp");
+    const sign = { what: "pale", part: "tips", many: "one", since_days: 1 };
+    expect(entryWords(entry("symptom", "x", { values: sign }), {}, "cm", "C")).toBe(
+      "tips pale, one plant, for 1 day",
+    );
+    const came = entry("outcome", "x", { values: { what: "same" }, text: "tips still pale" });
+    expect(entryWords(came, {}, "cm", "C")).toBe("as before: tips still pale");
     const photo = entry("photo", "2026-11-03T10:00:00Z", { values: { photo: 7 }, text: "front" });
     expect(entryWords(photo, {}, "cm", "C")).toBe("front");
     expect(photoOf(photo, true)).toBe("/api/logbook/photos/7?small=true");

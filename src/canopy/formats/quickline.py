@@ -49,6 +49,13 @@ LIMITS: dict[str, tuple[float, float]] = {
     "celsius": (-30, 80),
     "minutes": (1, 14 * 24 * 60),
     "count": (1, 100_000),
+    "since_days": (0, 365),
+}
+
+MANY: dict[str, tuple[str, ...]] = {
+    "one": ("one plant", "a plant"),
+    "some": ("some plants", "a few plants", "several plants"),
+    "all": ("all plants", "every plant"),
 }
 
 NUM = r"(?P<n>\d+(?:[.,]\d+)?)"
@@ -65,7 +72,7 @@ class Understood:
 
     Values of a setting: height_cm, dial_pct, hours, on_minute; of tops: tops_cm, where; of watts:
     watts; of a temperature: celsius, where; of an outage: minutes, from_minute; of dead diodes:
-    count; of a symptom: what, part, where. The rest have their text alone.
+    count; of a symptom: what, part, where, since_days, many. The rest have their text alone.
     """
 
     kind: EntryKind
@@ -206,6 +213,8 @@ WAYS = (
     ),
 )  # fmt: skip
 
+SINCE = _pattern(rf"\b(?:since|for)\s+{NUM}\s*(?P<u>d|days?|w|weeks?)\b")
+
 WATER = _pattern(r"(?:watered|water|fed|feed|drained)\b.*")
 COVER = _pattern(r"(?:new |changed )(?:cover|lining|film|foil|reflector)\b.*|"
                  r"(?:cover|lining|film|foil) (?:changed|cleaned|wiped)\b.*")  # fmt: skip
@@ -223,6 +232,14 @@ def _symptom(piece: str) -> dict[str, Value] | None:
         here = next((word for word in words if f" {word} " in plain), None)
         if here is not None:
             found[name] = here
+    since = SINCE.search(piece)
+    if since is not None:
+        found["since_days"] = _number(since["n"]) * (7.0 if since["u"].startswith("w") else 1.0)
+    many = next(
+        (name for name, words in MANY.items() if any(f" {w} " in plain for w in words)), None
+    )
+    if many is not None:
+        found["many"] = many
     return found
 
 
@@ -235,14 +252,10 @@ def _read(piece: str, unit: Unit, degrees: str) -> Understood | Unread:
         if match is None:
             continue
         values = way.read(match, unit, degrees)
-        for name, value in values.items():
-            low, high = LIMITS.get(name, (0.0, 1440.0))
-            if isinstance(value, float) and not low <= value <= high:
-                return Unread(piece, said("line.range", text=piece))
-        return Understood(way.kind, piece, values)
+        return _within(way.kind, piece, values)
     symptom = _symptom(piece)
     if symptom is not None:
-        return Understood("symptom", piece, symptom)
+        return _within("symptom", piece, symptom)
     if WATER.fullmatch(piece):
         return Understood("water", piece)
     if COVER.fullmatch(piece):
@@ -251,6 +264,15 @@ def _read(piece: str, unit: Unit, degrees: str) -> Understood | Unread:
         # a figure nobody can place is not buried in a note
         return Unread(piece, said("line.figure", text=piece))
     return Understood("note", piece[:MOST_NOTE])
+
+
+def _within(kind: EntryKind, piece: str, values: dict[str, Value]) -> Understood | Unread:
+    """Return a piece as understood, or handed back where a figure of it cannot be."""
+    for name, value in values.items():
+        low, high = LIMITS.get(name, (0.0, 1440.0))
+        if isinstance(value, float) and not low <= value <= high:
+            return Unread(piece, said("line.range", text=piece))
+    return Understood(kind, piece, values)
 
 
 def read_line(

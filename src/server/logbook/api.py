@@ -2,7 +2,7 @@
 
 import math
 from typing import Annotated
-from uuid import uuid4
+from uuid import UUID, uuid4
 
 from django.http import HttpRequest, HttpResponse
 from django.utils import timezone
@@ -20,6 +20,7 @@ from server.logbook import selectors, services
 from server.logbook.adapters.light import LightAnswer
 from server.logbook.adapters.line import ReadPiece, read_for
 from server.logbook.adapters.photo import MOST_BYTES, BusyError
+from server.logbook.adapters.seen import SeenAnswer
 from server.logbook.adapters.today import MOST_AWAY, AwayAnswer, Broken, TodayRun
 from server.logbook.adapters.tops import TopsAnswer, tops_of
 from server.logbook.models import Entry, Feed
@@ -33,6 +34,7 @@ from server.logbook.schemas import (
     LineIn,
     LinePieceOut,
     LogOut,
+    SeenOut,
     TodayOut,
     TopsOut,
 )
@@ -83,6 +85,13 @@ def keep_entries(request: HttpRequest, run_id: int, payload: EntriesIn) -> Statu
 def read_line(request: HttpRequest, payload: LineIn) -> list[ReadPiece]:
     """What would be kept of a typed line; nothing is kept by it."""
     return read_for(grower_of(request), payload.line)
+
+
+@router.get("/runs/{int:run_id}/entries/{uuid:entry}/causes", response={200: SeenOut, **PROBLEMS})
+def causes(request: HttpRequest, run_id: int, entry: UUID) -> SeenAnswer:
+    """What may be behind what was seen, weighed against the light and the log of the run."""
+    run = _run(request, run_id)
+    return days.seen(run, selectors.symptom_of(run, entry))
 
 
 PHOTO = {"content": {kind: {"schema": {"type": "string", "format": "binary"}} for kind in KINDS}}

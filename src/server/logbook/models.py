@@ -19,6 +19,8 @@ ENTRY_KINDS = (
     "note",
     "answer",
     "photo",
+    "try",
+    "outcome",
 )
 
 

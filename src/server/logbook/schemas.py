@@ -1,7 +1,7 @@
 """What the logbook exchanges."""
 
 from datetime import date, datetime
-from typing import Annotated, Literal, Self
+from typing import Annotated, Literal, Self, get_args
 from uuid import UUID
 
 from ninja import Schema
@@ -9,6 +9,7 @@ from pydantic import AwareDatetime, Field, StringConstraints, model_validator
 
 from server.common.schemas import Id, SaidOut, Strict
 from server.logbook.adapters.line import LIMITS, MOST_LINE, EntryKind
+from server.logbook.adapters.seen import Cause, Outcome
 from server.logbook.adapters.today import DueKind
 from server.runs.schemas.levers import WindowOut
 
@@ -16,8 +17,8 @@ Minute = Annotated[float, Field(ge=0, lt=1440)]
 """After midnight."""
 Word = Annotated[str, StringConstraints(max_length=40)]
 DueKey = Annotated[str, StringConstraints(min_length=1, max_length=120)]
-KeptKind = Literal[EntryKind, "answer", "photo"]
-"""What a line says, what was answered to what was due, and photographs."""
+KeptKind = Literal[EntryKind, "answer", "photo", "try", "outcome"]
+"""What a line says, answers to what was due, photographs, and what was tried for a sign."""
 
 
 def _figure(name: str) -> float | None:
@@ -44,6 +45,10 @@ class EntryValues(Strict):
     where: Word | None = None
     due: DueKey | None = None
     photo: Id | None = None
+    since_days: float | None = _figure("since_days")
+    many: Literal["one", "some", "all"] | None = None
+    of: Word | None = None
+    cause: Cause | None = None
 
 
 ANSWERS = ("done", "later", "never")
@@ -58,6 +63,8 @@ NEEDED: dict[str, tuple[str, ...]] = {
     "symptom": ("what",),
     "answer": ("due",),
     "photo": ("photo",),
+    "try": ("cause",),
+    "outcome": ("what",),
 }
 """One of these each kind has to have."""
 
@@ -83,6 +90,10 @@ class EntryIn(Strict):
             raise ValueError(f"An entry of {self.kind} has {' or '.join(needed)}; give it.")
         if self.kind == "answer" and self.values.what not in ANSWERS:
             raise ValueError(f"What is due is answered with {' or '.join(ANSWERS)}.")
+        if self.kind == "outcome" and self.values.what not in get_args(Outcome):
+            raise ValueError("What came of it is better, same or worse.")
+        if self.kind in ("try", "outcome") and self.values.of is None:
+            raise ValueError("Say of which entry it is, by its key.")
         return self
 
 
@@ -207,6 +218,7 @@ class DueOut(Schema):
     to_set: ToSetOut | None
     holds_until: date | None
     stage_id: int | None
+    of: str | None
 
 
 class StandsOut(Schema):
@@ -262,6 +274,32 @@ class TodayOut(Schema):
     run_id: int
     day: DayTodayOut | None
     why: SaidOut | None
+
+
+class TryOut(Schema):
+    """One thing to try, and where the levers are to stand if it is light."""
+
+    lines: list[SaidOut]
+    to_set: ToSetOut | None
+
+
+class CauseOut(Schema):
+    """A cause a sign may have, and what speaks for and against it."""
+
+    cause: Cause
+    name: SaidOut
+    share: float
+    speaks_for: list[SaidOut]
+    against: list[SaidOut]
+    change: TryOut
+
+
+class SeenOut(Schema):
+    """What may be behind what was seen, the likeliest first."""
+
+    causes: list[CauseOut]
+    note: SaidOut | None
+    how: SaidOut
 
 
 class AwayOut(Schema):

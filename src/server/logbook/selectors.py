@@ -1,6 +1,7 @@
 """Reading a run's log."""
 
 from datetime import datetime, timedelta
+from uuid import UUID
 
 from django.db.models import QuerySet
 from django.shortcuts import get_object_or_404
@@ -72,7 +73,7 @@ MOST_TOPS = 400
 ANSWERED = timedelta(days=60)
 
 
-FIGURES = ("id", "kind", "at", "values")
+FIGURES = ("id", "key", "kind", "at", "values")
 """What the ledger asks of an entry."""
 
 
@@ -95,7 +96,7 @@ def of_late(run: Run, now: datetime) -> list[Entry]:
 
 def of_looks(run: Run, now: datetime) -> list[Entry]:
     """Return the latest entry of each kind that a look at the tent leaves."""
-    kinds = ("tops", "outage", "symptom", "note")
+    kinds = ("tops", "outage", "symptom", "note", "try", "outcome")
     rows = entries_of(run).filter(at__lte=now).only(*FIGURES)
     found = (rows.filter(kind=kind).first() for kind in kinds)
     return [row for row in found if row is not None]
@@ -120,6 +121,30 @@ def last_walk(run: Run) -> datetime | None:
     )
     found: datetime | None = rows.order_by("-at").values_list("at", flat=True).first()
     return found
+
+
+def symptom_of(run: Run, key: UUID) -> Entry:
+    """Return what was seen by the entry's key, or answer 404."""
+    entry: Entry = get_object_or_404(entries_of(run).filter(kind="symptom"), key=key)
+    return entry
+
+
+def before(run: Run, at: datetime) -> list[Entry]:
+    """Return the latest of water, feed and warmth that was written down before, oldest first."""
+    rows = entries_of(run).filter(at__lte=at).order_by("-at", "-id")
+    found = [*rows.filter(kind="water")[:50], *rows.filter(kind="temperature")[:1]]
+    return sorted(found, key=lambda entry: (entry.at, entry.pk))
+
+
+def tries_of(grower: Grower) -> list[Entry]:
+    """Return signs, what was tried for them and what came of it, of all runs, the oldest first."""
+    rows = Entry.objects.of(grower).filter(replaced_by=None, gone=False)
+    kinds = ("symptom", "try", "outcome")
+    latest = rows.filter(kind__in=kinds).order_by("-id")[:MOST_TRIES]
+    return list(reversed(latest))
+
+
+MOST_TRIES = 600
 
 
 def under_way(grower: Grower) -> list[Run]:

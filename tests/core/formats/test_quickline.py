@@ -110,3 +110,31 @@ def test_nothing_is_made_up(line, unit, degrees):
                 # no figure is buried in a note that was not asked for
                 asked = "note" in line.lower() or "nb" in line.lower()
                 assert asked or not any(letter.isdecimal() for letter in read.text)
+
+
+@pytest.mark.parametrize(
+    ("line", "values"),
+    [
+        ("tips pale since 3 days", {"what": "pale", "part": "tips", "since_days": 3.0}),
+        ("leaves yellow for 2 weeks", {"what": "yellow", "part": "leaves", "since_days": 14.0}),
+        ("one plant wilted", {"what": "wilted", "many": "one"}),
+        (
+            "upper leaves curled on some plants under the lamp since 1 d",
+            {
+                "what": "curled",
+                "part": "upper leaves",
+                "where": "under the lamp",
+                "many": "some",
+                "since_days": 1.0,
+            },
+        ),
+    ],
+)
+def test_a_look_says_on_how_many_and_since_when(line, values):
+    (read,) = read_line(line)
+    assert (read.kind, read.values) == ("symptom", values)
+
+
+def test_a_look_that_cannot_be_is_handed_back():
+    (read,) = read_line("tips pale since 900 days")
+    assert isinstance(read, Unread)

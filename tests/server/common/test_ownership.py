@@ -30,6 +30,8 @@ NOTE = {
     "at": timezone.now().isoformat(),
     "text": "looks happy",
 }
+SEEN = {**NOTE, "key": "5d6f1a1e-93fb-4a6e-8b63-0d2a1b4c7e55", "kind": "symptom"}
+SEEN |= {"values": {"what": "pale"}}
 AT_THE_PLUG = {"height_cm": 45, "dial_pct": 60, "watts": 130}
 SETTING = {"kind": "set", "windows": [{"on_minute": 360, "hours": 11}], "dial_pct": 60}
 OPEN = {"/api/accounts/session", "/api/accounts/sign-in", "/api/accounts/sign-up"}
@@ -182,6 +184,8 @@ def paths(grower, space, run):
         ("get", f"logbook/{a_run}/entries", None),
         ("get", f"logbook/{a_run}/entries/gone", None),
         ("post", f"logbook/{a_run}/entries", {"entries": [NOTE]}),
+        ("post", f"logbook/{a_run}/entries", {"entries": [SEEN]}),
+        ("get", f"logbook/{a_run}/entries/{SEEN['key']}/causes", None),
         ("get", f"logbook/{a_run}/tops", None),
         ("get", f"logbook/{a_run}/light", None),
     ]
@@ -189,7 +193,7 @@ def paths(grower, space, run):
 
 def plain(path):
     """An address with every number as the same sign."""
-    uuid = r"(?<=/walks/)[0-9a-f-]{36}"
+    uuid = r"(?<=/walks/)[0-9a-f-]{36}|(?<=/entries/)[0-9a-f-]{36}"
     return re.sub(rf"\{{[^}}]+\}}|{uuid}|\d+|(?<=/install/)\w+", "#", path.split("?")[0])
 
 
@@ -244,6 +248,7 @@ def test_a_stage_of_another_crop_is_not_there(grower, run):
 @pytest.mark.parametrize(("method", "path"), operations())
 def test_strangers_are_asked_to_sign_in_and_forged_forms_are_refused(method, path):
     address = path.replace("{kind}", "csv").replace("{walk}", WALK["entries"][0]["key"])
+    address = address.replace("{entry}", SEEN["key"])
     address = re.sub(r"\{\w+\}", "1", address)
     if path not in OPEN:
         reply = getattr(Client(), method)(address, {}, content_type="application/json")

@@ -2,6 +2,7 @@
 
 import {
   answer,
+  type Causes,
   client,
   type LightGiven,
   type LinePiece,
@@ -155,6 +156,12 @@ class Log {
     const begun = runs.of(run_id)?.begun_on ?? "9999";
     this.kept = [...log.entries, ...fromBench(settings), ...fromWalks(walks, begun)];
     [this.more, this.tops, this.light] = [log.more, tops, light];
+  }
+
+  /** What may be behind something that was seen, by the run's own light and log. */
+  causes(run_id: number, entry: string): Promise<Causes> {
+    const params = { path: { run_id, entry } };
+    return answer(client.GET("/api/logbook/runs/{run_id}/entries/{entry}/causes", { params }));
   }
 
   /** What would be kept of a line; nothing is kept by it. */

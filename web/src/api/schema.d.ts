@@ -1060,6 +1060,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/logbook/runs/{run_id}/entries/{entry}/causes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Causes
+         * @description What may be behind what was seen, weighed against the light and the log of the run.
+         */
+        get: operations["server_logbook_api_causes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/logbook/runs/{run_id}/light": {
         parameters: {
             query?: never;
@@ -3025,6 +3045,25 @@ export interface components {
             weight: components["schemas"]["WeighedOut"];
         };
         /**
+         * CauseOut
+         * @description A cause a sign may have, and what speaks for and against it.
+         */
+        CauseOut: {
+            /** Against */
+            against: components["schemas"]["SaidOut"][];
+            /**
+             * Cause
+             * @enum {string}
+             */
+            cause: "much_light" | "sudden_light" | "little_light" | "near_lamp" | "heat" | "water" | "feed" | "pests" | "age";
+            change: components["schemas"]["TryOut"];
+            name: components["schemas"]["SaidOut"];
+            /** Share */
+            share: number;
+            /** Speaks For */
+            speaks_for: components["schemas"]["SaidOut"][];
+        };
+        /**
          * CertaintyOut
          * @description Ranges that hold 90 %, and their parts, added as squares.
          */
@@ -4013,6 +4052,8 @@ export interface components {
             late_days: number;
             /** Lines */
             lines: components["schemas"]["SaidOut"][];
+            /** Of */
+            of: string | null;
             /**
              * On
              * Format: date
@@ -4101,7 +4142,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer" | "photo";
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer" | "photo" | "try" | "outcome";
             /**
              * Replaces
              * @description the entry it stands in the place of
@@ -4137,7 +4178,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer" | "photo";
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer" | "photo" | "try" | "outcome";
             /** Text */
             text: string;
             /** Values */
@@ -4150,6 +4191,8 @@ export interface components {
          * @description The figures of an entry; which belong to its kind is said in docs/formats/quick-line.md.
          */
         EntryValues: {
+            /** Cause */
+            cause?: ("much_light" | "sudden_light" | "little_light" | "near_lamp" | "heat" | "water" | "feed" | "pests" | "age") | null;
             /** Celsius */
             celsius?: number | null;
             /** Count */
@@ -4164,14 +4207,20 @@ export interface components {
             height_cm?: number | null;
             /** Hours */
             hours?: number | null;
+            /** Many */
+            many?: ("one" | "some" | "all") | null;
             /** Minutes */
             minutes?: number | null;
+            /** Of */
+            of?: string | null;
             /** On Minute */
             on_minute?: number | null;
             /** Part */
             part?: string | null;
             /** Photo */
             photo?: number | null;
+            /** Since Days */
+            since_days?: number | null;
             /** Tops Cm */
             tops_cm?: number | null;
             /** Watts */
@@ -7121,6 +7170,16 @@ export interface components {
             started_on: string;
         };
         /**
+         * SeenOut
+         * @description What may be behind what was seen, the likeliest first.
+         */
+        SeenOut: {
+            /** Causes */
+            causes: components["schemas"]["CauseOut"][];
+            how: components["schemas"]["SaidOut"];
+            note: components["schemas"]["SaidOut"] | null;
+        };
+        /**
          * SensorIn
          * @description A light sensor; what is not known of its calibration stays empty.
          */
@@ -8269,6 +8328,15 @@ export interface components {
             row: number;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * TryOut
+         * @description One thing to try, and where the levers are to stand if it is light.
+         */
+        TryOut: {
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            to_set: components["schemas"]["ToSetOut"] | null;
         };
         /**
          * UseOut
@@ -12945,6 +13013,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EntryOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_logbook_api_causes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeenOut"];
                 };
             };
             /** @description Unauthorized */

@@ -24,6 +24,21 @@ export const KIND_WORDS: Record<LogEntry["kind"], string> = {
   note: "Note",
   answer: "Due",
   photo: "Photo",
+  try: "Tried",
+  outcome: "Came of it",
+};
+
+/** What came of what was tried. */
+export const OUTCOME_WORDS: Record<string, string> = {
+  better: "better",
+  same: "as before",
+  worse: "worse",
+};
+
+export const MANY_WORDS: Record<string, string> = {
+  one: "one plant",
+  some: "some plants",
+  all: "all plants",
 };
 
 /** What was answered to what is due. */
@@ -105,8 +120,19 @@ export function entryWords(
       return `${figure(values, "count") ?? 0}`;
     case "symptom": {
       const part = typeof values.part === "string" ? `${values.part} ` : "";
-      return `${part}${SEEN_WORDS[String(values.what)] ?? String(values.what)}${where}`;
+      const since = figure(values, "since_days");
+      return [
+        `${part}${SEEN_WORDS[String(values.what)] ?? String(values.what)}${where}`,
+        typeof values.many === "string" ? MANY_WORDS[values.many] : "",
+        since === null ? "" : `for ${trim(since, 1)} ${since === 1 ? "day" : "days"}`,
+      ]
+        .filter(Boolean)
+        .join(", ");
     }
+    case "outcome":
+      return [OUTCOME_WORDS[String(values.what)] ?? String(values.what), text]
+        .filter(Boolean)
+        .join(": ");
     case "answer":
       return `${ANSWER_WORDS[String(values.what)] ?? String(values.what)}: ${text}`;
     default:

@@ -70,6 +70,7 @@ class ShownDue:
     to_set: ToSet | None
     holds_until: date | None
     stage_id: int | None
+    of: str | None
 
 
 @dataclass(frozen=True)
@@ -284,15 +285,25 @@ def lately_of(
         tops=last("tops"),
         walk=walk,
         changed=lived.changed[-1] if lived.changed else None,
-        noted=last("symptom", "note"),
-        seen=last("symptom"),
+        noted=last("symptom", "note", "outcome"),
+        # what was tried for it has to show first
+        seen=last("symptom", "try"),
         cut=last("outage"),
         growing=lived.tops is None or lived.tops.rate_cm_d > LEAST_RISE_CM,
     )
 
 
-def today_of(day: Day, lately: Lately, answered: Collection[str], sensed: Array | None) -> TodayRun:
-    """Return a run's day; ``sensed`` is what a light sensor showed, minute by minute."""
+def today_of(
+    day: Day,
+    lately: Lately,
+    answered: Collection[str],
+    sensed: Array | None,
+    seen_key: str | None = None,
+) -> TodayRun:
+    """Return a run's day; ``sensed`` is what a light sensor showed, minute by minute.
+
+    ``seen_key`` is the entry of what was seen on plants last.
+    """
     run, part, stands, planned = day.run, day.part, day.stands, day.planned
     stage = part.part.stage
     first = days_before(day.standing, replace(part.part, from_day=0))
@@ -325,7 +336,7 @@ def today_of(day: Day, lately: Lately, answered: Collection[str], sensed: Array 
         stage=stage.name,
         stage_day=day.today - first + 1,
         stage_days=ends - first,
-        due=[_shown(day, each, to_begin) for each in due],
+        due=[_shown(day, each, to_begin, seen_key) for each in due],
         nothing=None if due else _nothing(day, answered_any=any(each for each in found)),
         stands=None if stands is None else _stands(day, stands, planned, tops, sensed),
         tops_cm=tops,
@@ -368,7 +379,7 @@ def _first(day: Day, planned: Planned, tops_cm: float) -> Due:
     return Due("set", "set:first", day.today, (line,), said("due.first"), to_set)
 
 
-def _shown(day: Day, due: Due, to_begin: int | None) -> ShownDue:
+def _shown(day: Day, due: Due, to_begin: int | None, seen_key: str | None) -> ShownDue:
     holds = due.holds_days
     return ShownDue(
         key=due.key,
@@ -380,6 +391,7 @@ def _shown(day: Day, due: Due, to_begin: int | None) -> ShownDue:
         to_set=due.to_set,
         holds_until=None if holds is None else day.date_of(day.today + holds),
         stage_id=to_begin if due.kind == "stage" else None,
+        of=seen_key if due.kind == "seen" else None,
     )
 
 

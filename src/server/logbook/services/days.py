@@ -10,6 +10,7 @@ from server.common.words import unit_of
 from server.devices.services.watching import light_today
 from server.logbook import selectors
 from server.logbook.adapters.light import LightAnswer, ledger_of, light_of
+from server.logbook.adapters.seen import SeenAnswer, facts_of, seen_of, tried_before
 from server.logbook.adapters.stood import LightPart, light_parts, lived_of
 from server.logbook.adapters.today import (
     AwayAnswer,
@@ -22,6 +23,7 @@ from server.logbook.adapters.today import (
     today_of,
 )
 from server.logbook.adapters.tops import day_of
+from server.logbook.models import Entry
 from server.runs.adapters.season import season_of
 from server.runs.adapters.standing import Standing, kept_of, plans_lived, standing_of
 from server.runs.models import Run
@@ -68,15 +70,17 @@ def today(run: Run, now: datetime) -> TodayRun | Broken:
     try:
         found = day(run, now)
         walked, answered = selectors.last_walk(run), selectors.answered(run, now)
+        looks = selectors.of_looks(run, now)
         lately = lately_of(
             run,
-            selectors.of_looks(run, now),
+            looks,
             found.lived,
             walked,
             found.standing.learnt.tent is not None,
         )
         sensed = light_today(run) if found.standing.space.daylight is not None else None
-        return today_of(found, lately, answered, sensed)
+        signs = [str(entry.key) for entry in looks if entry.kind == "symptom"]
+        return today_of(found, lately, answered, sensed, signs[0] if signs else None)
     except CanopyError as error:
         return broken(run, error, unit_of(run.owner))
 
@@ -85,6 +89,17 @@ def todays(grower: Grower) -> list[TodayRun | Broken]:
     """Return the day of every run that is under way, the one last worked on first."""
     now = timezone.now()
     return [today(run, now) for run in selectors.under_way(grower)]
+
+
+def seen(run: Run, entry: Entry) -> SeenAnswer:
+    """Return what may be behind what was seen in a run's log, by the light up to then."""
+    now = timezone.now()
+    found = day(run, now)
+    at = min(entry.at, now)
+    entries = [each for each in selectors.of_light(run) if each.at <= at]
+    ledger = ledger_of(run, found.parts, entries, selectors.set_at_bench(run), at)
+    facts = facts_of(run, entry, ledger, selectors.before(run, at))
+    return seen_of(found, entry, facts, tried_before(selectors.tries_of(run.owner)))
 
 
 def away(run: Run, days: int) -> AwayAnswer | None:

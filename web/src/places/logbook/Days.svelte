@@ -5,8 +5,10 @@
   import { account } from "../../api/grower.svelte";
   import { dayWords, trim } from "../../units/format";
   import { entryWords, KIND_WORDS } from "../../words/log";
+  import Causes from "./Causes.svelte";
 
   interface Props {
+    runId: number;
     entries: LogEntry[];
     /** What stood set before each. */
     before: LogEntry["values"][];
@@ -16,8 +18,10 @@
     change: (entry: LogEntry) => void;
     remove: (entry: LogEntry) => void;
   }
-  let { entries, before, begun, light, more, change, remove }: Props = $props();
+  let { runId, entries, before, begun, light, more, change, remove }: Props = $props();
 
+  /** The sign whose causes are looked at, by its entry. */
+  let asked = $state<string | null>(null);
   const DAY_MS = 86_400_000;
   const at = (entry: LogEntry): Date => new Date(Date.parse(entry.at));
   const dayOf = (entry: LogEntry): string => {
@@ -54,7 +58,7 @@
   const aside = (entry: LogEntry, words: string): string =>
     entry.text &&
     entry.text !== words &&
-    !["cover", "water", "note", "answer", "photo"].includes(entry.kind)
+    !["cover", "water", "note", "answer", "photo", "try", "outcome"].includes(entry.kind)
       ? entry.text
       : "";
 </script>
@@ -93,7 +97,15 @@
                 <span class="quiet text-sm">{whence(entry)}</span>
               {:else}
                 <span class="flex gap-1">
-                  {#if entry.kind !== "answer" && entry.kind !== "photo"}
+                  {#if entry.kind === "symptom" && entry.id}
+                    <button
+                      class="btn btn-sm max-sm:min-h-11"
+                      aria-expanded={asked === entry.key}
+                      onclick={() => (asked = asked === entry.key ? null : entry.key)}
+                      >What may it be?<span class="sr-only"> {words}</span></button
+                    >
+                  {/if}
+                  {#if !["answer", "photo", "try", "outcome"].includes(entry.kind)}
                     <button
                       class="btn btn-ghost btn-sm max-sm:min-h-11"
                       onclick={() => change(entry)}
@@ -104,6 +116,9 @@
                     >Take out<span class="sr-only"> {KIND_WORDS[entry.kind]} {words}</span></button
                   >
                 </span>
+              {/if}
+              {#if asked === entry.key}
+                <div class="causes"><Causes {runId} {entry} /></div>
               {/if}
             </li>
           {/each}
@@ -118,6 +133,9 @@
   .small {
     max-height: 6rem;
     border-radius: var(--radius-field);
+  }
+  .causes {
+    grid-column: 1 / -1;
   }
   .entry {
     display: grid;

@@ -94,6 +94,7 @@
         <p role="status">Opening the log…</p>
       {:else}
         <Days
+          runId={run.id}
           entries={log.entries}
           before={setBefore(log.entries)}
           begun={run.begun_on}

@@ -6,7 +6,7 @@
   import { log } from "../../api/logbook.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import { iso } from "../../units/moment";
-  import { KIND_WORDS, SEEN_WORDS } from "../../words/log";
+  import { KIND_WORDS, MANY_WORDS, SEEN_WORDS } from "../../words/log";
 
   interface Props {
     runId: number;
@@ -165,6 +165,8 @@
         {@render choice("what", "What", Object.keys(SEEN_WORDS), SEEN_WORDS)}
         {@render choice("part", "On the plant", PARTS, {})}
         {@render choice("where", "In the tent", PLACES, {})}
+        {@render choice("many", "On how many", Object.keys(MANY_WORDS), MANY_WORDS)}
+        {@render figure("since_days", "Since", "days")}
       {/if}
       <label class="grid gap-0.5 sm:col-span-2">
         <span class="quiet text-sm">{WRITTEN.includes(kind) ? "What" : "In words, if wanted"}</span>

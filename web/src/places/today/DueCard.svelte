@@ -9,6 +9,7 @@
   import { attempt } from "../../parts/notice.svelte";
   import EndRun from "../../parts/run/EndRun.svelte";
   import { dayWords } from "../../units/format";
+  import { OUTCOME_WORDS } from "../../words/log";
   import { worded } from "../../words/said";
   import SetForm from "./SetForm.svelte";
 
@@ -37,6 +38,11 @@
     const stage = due.stage_id;
     if (stage === null) return;
     if (await attempt(() => runs.beginStage(runId, stage, on))) await attempt(() => today.load());
+  }
+  /** What came of a sign, and of what was tried for it: weighed when it shows again. */
+  function came(what: string): void {
+    const values = { of: due.of, what };
+    reply("done", { kind: "outcome", text: plain.trim(), values });
   }
   function visit(path: Parameters<typeof go>[0]): void {
     open();
@@ -88,7 +94,9 @@
   {:else if due.kind === "look" || due.kind === "seen"}
     <div class="flex flex-wrap items-end gap-2">
       <label class="grid min-w-0 grow gap-0.5">
-        <span class="quiet text-sm">What they show; empty: all well</span>
+        <span class="quiet text-sm"
+          >{due.kind === "seen" ? "In words, if wanted" : "What they show; empty: all well"}</span
+        >
         <input class="input min-h-11 w-full" maxlength="300" bind:value={plain} />
       </label>
     </div>
@@ -102,6 +110,12 @@
         <button class="btn btn-primary min-h-11" onclick={() => visit("/readings")}
           >Walk with the sensor</button
         >
+      {:else if due.kind === "seen" && due.of}
+        {#each Object.entries(OUTCOME_WORDS) as [what, label] (what)}
+          <button class="btn btn-primary min-h-11" onclick={() => came(what)}
+            >{label.charAt(0).toUpperCase() + label.slice(1)}</button
+          >
+        {/each}
       {:else if due.kind === "look" || due.kind === "seen"}
         <button
           class="btn btn-primary min-h-11"
