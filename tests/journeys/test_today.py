@@ -184,7 +184,7 @@ def test_a_sign_is_weighed_one_thing_is_tried_and_what_came_of_it_is_asked(today
     shown = page.get_by_role("list", name="What will be kept")
     expect(shown).to_contain_text("some plants, for 2 days")
     page.get_by_role("button", name="Keep it", exact=True).first.click()
-    page.get_by_role("button", name="What may it be?").click()
+    page.get_by_role("button", name="What may it be? tips bleached").click()
     causes = page.get_by_role("region", name="What may be behind it")
     expect(causes).to_contain_text("the limit of these plants is near")
     first = causes.get_by_role("listitem").first

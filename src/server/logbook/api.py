@@ -1,7 +1,8 @@
 """The Logbook place."""
 
+import base64
 import math
-from typing import Annotated
+from typing import Annotated, Literal
 from uuid import UUID, uuid4
 
 from django.http import HttpRequest, HttpResponse
@@ -18,7 +19,7 @@ from server.devices.allowance import STRANGERS, Allowance
 from server.devices.services.managing import hashed
 from server.logbook import selectors, services
 from server.logbook.adapters.light import LightAnswer
-from server.logbook.adapters.line import ReadPiece, read_for
+from server.logbook.adapters.line import ReadPiece, log_file, read_for
 from server.logbook.adapters.photo import MOST_BYTES, BusyError
 from server.logbook.adapters.seen import SeenAnswer
 from server.logbook.adapters.today import MOST_AWAY, AwayAnswer, Broken, TodayRun
@@ -33,6 +34,7 @@ from server.logbook.schemas import (
     GivenLightOut,
     LineIn,
     LinePieceOut,
+    LogFileOut,
     LogOut,
     SeenOut,
     TodayOut,
@@ -79,6 +81,17 @@ def keep_entries(request: HttpRequest, run_id: int, payload: EntriesIn) -> Statu
         for entry in payload.entries
     ]
     return Status(201, services.keep_entries(_run(request, run_id), values))
+
+
+@router.get("/runs/{int:run_id}/entries/table", response={200: LogFileOut, **PROBLEMS})
+def log_as_table(
+    request: HttpRequest, run_id: int, kind: Literal["csv", "xlsx"] = "csv"
+) -> LogFileOut:
+    """A run's whole log as a table, to keep or to give away."""
+    run = _run(request, run_id)
+    rows = selectors.entries_of(run).order_by("at", "id")
+    content = base64.b64encode(log_file(run, rows.iterator(), kind)).decode()
+    return LogFileOut(name=f"Log {run.begun_on or run.started_on}.{kind}", content=content)
 
 
 @router.post("/line", response={200: list[LinePieceOut], **PROBLEMS})

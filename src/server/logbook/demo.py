@@ -96,6 +96,10 @@ SET = (
 
 CUT = (25, {"minutes": 320.0, "from_minute": 540.0})
 WATTS = ((15, 63.0), (28, 95.0))
+SIGN: dict[str, Any] = {"what": "pale", "part": "lower leaves", "many": "some", "since_days": 2.0}
+SIGN_DAYS = (20, 21, 25)
+"""When it was seen, when more light was tried for it, and when that had helped."""
+
 NOTES = ((0, "22 rooted cuttings potted on"), (29, "pinched out the tips"))
 
 
@@ -146,6 +150,13 @@ def _entries(grower: Grower, begun: date) -> list[dict[str, Any]]:
         (CUT[0], 18, "outage", CUT[1], ""),
         *((day, 10, "watts", {"watts": watts}, "") for day, watts in WATTS),
         *((day, 11, "note", {}, text) for day, text in NOTES),
+    ]
+    seen, tried, came = SIGN_DAYS
+    sign = str(_key(f"{begun}/{len(rows)}"))
+    rows += [
+        (seen, 9, "symptom", SIGN, "lower leaves pale on some plants since 2 days"),
+        (tried, 10, "try", {"of": sign, "cause": "little_light"}, "more light: dial 50"),
+        (came, 9, "outcome", {"of": sign, "what": "better"}, "new leaves are green"),
     ]
     return [
         {

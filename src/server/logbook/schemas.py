@@ -120,6 +120,13 @@ class LogOut(Schema):
     more: bool
 
 
+class LogFileOut(Schema):
+    """A log as a table, base64."""
+
+    name: str
+    content: str
+
+
 class LineIn(Strict):
     line: str = Field(max_length=2000)
 

@@ -186,6 +186,7 @@ def paths(grower, space, run):
         ("post", f"logbook/{a_run}/entries", {"entries": [NOTE]}),
         ("post", f"logbook/{a_run}/entries", {"entries": [SEEN]}),
         ("get", f"logbook/{a_run}/entries/{SEEN['key']}/causes", None),
+        ("get", f"logbook/{a_run}/entries/table?kind=xlsx", None),
         ("get", f"logbook/{a_run}/tops", None),
         ("get", f"logbook/{a_run}/light", None),
     ]

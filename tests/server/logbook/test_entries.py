@@ -1,13 +1,16 @@
 """A run's log: typed or tapped, kept once, edited without losing what stood, and what tops say."""
 
+import base64
 import uuid
 from datetime import timedelta
+from io import BytesIO
 from itertools import pairwise
 
 import pytest
 from django.utils import timezone
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from openpyxl import load_workbook
 
 from canopy.formats.quickline import read_line
 from server.logbook.models import ENTRY_KINDS, Entry
@@ -296,3 +299,19 @@ def test_what_was_set_at_the_bench_is_given_too(grower, log, begun):
     assert grower("post", f"runs/{begun['id']}/settings", body)[0] == 201
     days = [d for d in grower("get", f"{log}/light")[1]["days"] if d["known"]]
     assert [d["lit_h"] for d in days[:-1]] == pytest.approx([12] * (len(days) - 1))
+
+
+@pytest.mark.parametrize("kind", ["csv", "xlsx"])
+def test_the_whole_log_is_given_out_as_a_table(grower, log, kind):
+    rows = [entry(text="first", days=2), entry("tops", "", 1, values={"tops_cm": 31.5})]
+    grower("post", f"{log}/entries", {"entries": rows})
+    status, found = grower("get", f"{log}/entries/table?kind={kind}")
+    assert (status, found["name"].endswith(kind)) == (200, True)
+    content = base64.b64decode(found["content"])
+    if kind == "csv":
+        lines = content.decode().splitlines()
+        assert [line.split(",")[3] for line in lines[1:]] == ["note", "tops"]
+        assert lines[1].endswith(",first")
+    else:
+        sheet = load_workbook(BytesIO(content)).active
+        assert [row[4].value for row in sheet.iter_rows(min_row=2)] == [None, 31.5]

@@ -59,6 +59,26 @@ def test_bleaching_under_a_lamp_that_is_too_bright_is_the_lights(grower, log, be
     assert {"Heat", "Pests or disease"} <= set(names)
 
 
+@pytest.mark.parametrize("height", [16, 25, 45, 70])
+@pytest.mark.parametrize("dial", [20, 45, 70, 100])
+def test_what_is_tried_does_what_its_sentence_says(grower, log, begun, height, dial):  # noqa: F811
+    as_planned(grower, log, begun)
+    seen = sign()
+    keep(grower, log, set_to(5, height_cm=height, dial_pct=dial), seen)
+    now = day_of(grower, begun["id"])["stands"]["dli"]
+    for each in causes(grower, log, seen["key"])["causes"]:
+        change = each["change"]
+        said_first = change["lines"][0]
+        if change["to_set"] is None or "share" not in said_first["figures"]:
+            continue
+        to_set = {k: change["to_set"][k] for k in ("height_cm", "dial_pct")}
+        keep(grower, log, set_to(0, **to_set))
+        gives = day_of(grower, begun["id"])["stands"]["dli"] / now
+        assert gives == pytest.approx(said_first["figures"]["share"], abs=0.02)
+        assert (gives < 1) == (said_first["code"] == "seen.do_less")
+        keep(grower, log, set_to(0, height_cm=height, dial_pct=dial))
+
+
 def test_a_sign_is_judged_by_the_light_until_then(grower, log, begun):  # noqa: F811
     as_planned(grower, log, begun)
     early = sign("stretched", "stems", "", days=6)

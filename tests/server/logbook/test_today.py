@@ -238,6 +238,12 @@ def test_the_demo_is_in_its_40th_day_with_a_re_hang_three_days_late(db):
     leafy = [d["dli"] for d in light if d["stage"] == "Leafy"]
     assert leafy.index(min(leafy)) == 25 - 14
     assert grower("get", f"runs/{run.pk}/season")[1]["made_of"]["fit"]["readings"] == 5
+    # one symptom, and what was tried for it and helped
+    log = grower("get", f"logbook/runs/{run.pk}/entries")[1]["entries"]
+    sign = next(e for e in log if e["kind"] == "symptom")
+    assert next(e for e in log if e["kind"] == "try")["values"]["of"] == sign["key"]
+    found = grower("get", f"logbook/runs/{run.pk}/entries/{sign['key']}/causes")[1]["causes"]
+    assert found[0]["cause"] == "little_light"
     # the plan to try things in is the one that opens
     assert grower("get", "runs")[1][0]["id"] != run.pk
 

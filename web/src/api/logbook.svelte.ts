@@ -14,6 +14,7 @@ import {
 } from "./client";
 import { newKey } from "./key";
 import { outbox } from "./outbox.svelte";
+import type { TableKind } from "../parts/download";
 import { runs } from "./runs.svelte";
 
 const ENTRIES = "/api/logbook/runs/{run_id}/entries" as const;
@@ -156,6 +157,12 @@ class Log {
     const begun = runs.of(run_id)?.begun_on ?? "9999";
     this.kept = [...log.entries, ...fromBench(settings), ...fromWalks(walks, begun)];
     [this.more, this.tops, this.light] = [log.more, tops, light];
+  }
+
+  /** The whole log as a table. */
+  file(run_id: number, kind: TableKind): Promise<{ name: string; content: string }> {
+    const params = { path: { run_id }, query: { kind } };
+    return answer(client.GET("/api/logbook/runs/{run_id}/entries/table", { params }));
   }
 
   /** What may be behind something that was seen, by the run's own light and log. */

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from datetime import datetime
 
 import numpy as np
 
@@ -10,7 +11,7 @@ from canopy.crop.symptoms import Cause as Cause
 from canopy.crop.symptoms import Facts, Look, Tried, Weighed, limit_is_near, weighed
 from canopy.crop.symptoms import Outcome as Outcome
 from canopy.ledger.due import Dial, ToSet, lines_to_set
-from canopy.plan.upkeep import Levers
+from canopy.plan.upkeep import Levers, Proposal, Upkeep
 from canopy.words import Said, said
 from server.logbook.adapters.light import Ledger
 from server.logbook.adapters.stood import part_on
@@ -22,6 +23,9 @@ from server.runs.models import Run
 LATELY, BEFORE = 3, 7
 LESS, MORE = 0.8, 1.2
 """How much of the light is tried instead: enough to show. Common practice, no source."""
+
+SAME = 0.02
+"""A share of the light that nobody sees."""
 
 FED = ("fed", "feed")
 
@@ -118,14 +122,14 @@ def _light(ledger: Ledger) -> Facts:
     )
 
 
-def tried_before(log: Sequence[Entry]) -> tuple[Tried, ...]:
-    """Return what was tried before, and what came of it; ``log`` of all runs, oldest first."""
+def tried_before(log: Sequence[Entry], until: datetime) -> tuple[Tried, ...]:
+    """Return what was tried before a moment, and came of it; ``log`` of all runs, oldest first."""
     signs = {str(e.key): str(e.values.get("what", "")) for e in log if e.kind == "symptom"}
     causes = {str(e.values.get("of")): e.values.get("cause") for e in log if e.kind == "try"}
     found: list[Tried] = []
     for each in log:
         of = str(each.values.get("of"))
-        if each.kind == "outcome" and of in signs and of in causes:
+        if each.kind == "outcome" and each.at <= until and of in signs and of in causes:
             found.append((signs[of], causes[of], each.values["what"]))
     return tuple(found)
 
@@ -176,19 +180,34 @@ def _change(day: Day, cause: Cause, facts: Facts) -> Change:
             aim = dli / facts.rise if facts.rise else LESS * dli
         case _:
             aim = dli
-    best = upkeep.proposed(now, aim, 7).levers
-    lines = lines_to_set(now, best, tops, Dial(part.problem.dimmer.kind, part.light))
-    first = (
-        said("seen.do_raise")
-        if cause == "near_lamp"
-        else said("seen.do_ease")
-        if cause == "sudden_light"
-        else _share(cause, aim / dli if dli > 0 else 1.0)
-    )
+    best = _nearest(upkeep, now, aim)
+    gives = best.dli / dli if dli > 0 else 1.0
+    # what is said is what the levers give, not what was aimed at
+    if cause == "little_light" and gives < 1 + SAME:
+        return Change((said("seen.no_more"),), None)
+    if cause in ("much_light", "sudden_light") and gives > 1 - SAME:
+        return Change((said("seen.no_less"),), None)
+    first = {
+        "near_lamp": said("seen.do_raise"),
+        "sudden_light": said("seen.do_ease"),
+    }.get(cause) or _share(cause, gives)
+    levers = best.levers
+    lines = lines_to_set(now, levers, tops, Dial(part.problem.dimmer.kind, part.light))
     if not lines:
         return Change((first,), None)
-    to_set = ToSet(best.lamp_cm - tops, best.lamp_cm, best.dial_pct, stands.windows)
+    to_set = ToSet(levers.lamp_cm - tops, levers.lamp_cm, levers.dial_pct, stands.windows)
     return Change((first, *lines), to_set)
+
+
+def _nearest(upkeep: Upkeep, now: Levers, aim_dli: float) -> Proposal:
+    """Return of one lever moved, or both, what lasts a week and comes nearest to an aim."""
+    found = [upkeep.dimmed(now, aim_dli), upkeep.raised(now, aim_dli), upkeep.both(now, aim_dli)]
+    left = [each for each in found if each is not None]
+    most = max(each.lasts.days for each in left)
+    lasting = [each for each in left if each.lasts.days == most]
+    off = min(abs(each.dli - aim_dli) for each in lasting)
+    # one lever before both, where it comes about as near
+    return next(e for e in lasting if abs(e.dli - aim_dli) <= off + 0.05 * aim_dli)
 
 
 def _share(cause: Cause, share: float) -> Said:

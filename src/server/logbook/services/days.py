@@ -99,7 +99,7 @@ def seen(run: Run, entry: Entry) -> SeenAnswer:
     entries = [each for each in selectors.of_light(run) if each.at <= at]
     ledger = ledger_of(run, found.parts, entries, selectors.set_at_bench(run), at)
     facts = facts_of(run, entry, ledger, selectors.before(run, at))
-    return seen_of(found, entry, facts, tried_before(selectors.tries_of(run.owner)))
+    return seen_of(found, entry, facts, tried_before(selectors.tries_of(run.owner), at))
 
 
 def away(run: Run, days: int) -> AwayAnswer | None:

@@ -1,6 +1,8 @@
 <script lang="ts">
   import type { LightGiven, LogEntry } from "../../api/client";
-  import { whence } from "../../api/logbook.svelte";
+  import { log, whence } from "../../api/logbook.svelte";
+  import { download, fromBase64, TABLE_TYPES, type TableKind } from "../../parts/download";
+  import { attempt } from "../../parts/notice.svelte";
   import { photoOf } from "../../api/photos";
   import { account } from "../../api/grower.svelte";
   import { dayWords, trim } from "../../units/format";
@@ -20,6 +22,11 @@
   }
   let { runId, entries, before, begun, light, more, change, remove }: Props = $props();
 
+  const save = (kind: TableKind): Promise<boolean> =>
+    attempt(async () => {
+      const file = await log.file(runId, kind);
+      download(file.name, fromBase64(file.content), TABLE_TYPES[kind]);
+    });
   /** The sign whose causes are looked at, by its entry. */
   let asked = $state<string | null>(null);
   const DAY_MS = 86_400_000;
@@ -126,6 +133,15 @@
       </li>
     {/each}
   </ol>
+  {#if days.length}
+    <p class="flex flex-wrap gap-2 pt-2">
+      {#each ["csv", "xlsx"] as const as kind (kind)}
+        <button class="btn btn-sm max-sm:min-h-11" onclick={() => save(kind)}
+          >The whole log, {kind.toUpperCase()}</button
+        >
+      {/each}
+    </p>
+  {/if}
   {#if more}<p class="quiet">Older entries are kept, and not shown here.</p>{/if}
 </section>
 
