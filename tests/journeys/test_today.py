@@ -38,12 +38,11 @@ def due(page, text):
     return run(page).get_by_role("list", name="What is due").locator("li", has_text=text)
 
 
-def kept(page, kind):
-    """The values of entries of a kind, once they have come."""
+def kept(page, kind, **values):
+    """The values of entries of a kind, the newest first, once there are such."""
+    rows = Entry.objects.filter(kind=kind, **{f"values__{name}": v for name, v in values.items()})
     for _ in range(100):
-        found = list(
-            Entry.objects.filter(kind=kind).order_by("-id").values_list("values", flat=True)
-        )
+        found = list(rows.order_by("-id").values_list("values", flat=True))
         if found:
             return found
         page.wait_for_timeout(100)
@@ -195,7 +194,7 @@ def test_a_sign_is_weighed_one_thing_is_tried_and_what_came_of_it_is_asked(today
     expect(causes).to_contain_text("Pests or disease")
     first.get_by_role("button", name="Set so: I try this").click()
     expect(page.get_by_text("Kept. In three days Today asks")).to_be_visible()
-    assert kept(page, "try")[0]["cause"] == "much_light"
+    sign = kept(page, "try", cause="much_light")[0]["of"]
     # three days on
     since = timezone.now() - timedelta(days=3)
     Entry.objects.filter(kind__in=("symptom", "try")).update(at=since)
@@ -204,4 +203,4 @@ def test_a_sign_is_weighed_one_thing_is_tried_and_what_came_of_it_is_asked(today
     asked = due(page, "You saw something on the plants 3 days ago")
     asked.get_by_role("button", name="Better").click()
     expect(asked).to_be_hidden()
-    assert kept(page, "outcome")[0]["what"] == "better"
+    assert kept(page, "outcome", of=sign)[0]["what"] == "better"
