@@ -1,10 +1,11 @@
 import { render, screen, within } from "@testing-library/svelte";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 
-import type { DayToday, Due, LightGiven, LogEntry } from "../src/api/client";
+import type { DayToday, Due, LightGiven, LogEntry, Run, ToSet } from "../src/api/client";
 import { fromWalks, whence } from "../src/api/logbook.svelte";
 import { outbox } from "../src/api/outbox.svelte";
 import { photoOf } from "../src/api/photos";
+import { runs } from "../src/api/runs.svelte";
 import { today } from "../src/api/today.svelte";
 import { dayOfRun, marksOf } from "../src/parts/season/picture";
 import Causes from "../src/places/logbook/Causes.svelte";
@@ -96,6 +97,27 @@ describe("a thing that is due", () => {
     expect(screen.queryByLabelText("Dial (%)")).toBeNull();
     await user.click(screen.getByRole("button", { name: "Keep it" }));
     expect(waiting()[0]?.values).toEqual({ hours: 12, on_minute: 360 });
+  });
+
+  it("a timer that is on twice a day is kept as it is, with the lamp as it hangs", async () => {
+    const calls = caught();
+    const windows = [
+      { on_minute: 360, hours: 3 },
+      { on_minute: 900, hours: 3.25 },
+    ];
+    const lived = [{ stage_id: 7, name: "x", began_on: "2026-11-01", ended_on: null }];
+    runs.all = [{ id: 4, version: 1, lived } as unknown as Run];
+    show({ ...DUE, kind: "timer", key: "timer:x", to_set: { ...(DUE.to_set as ToSet), windows } });
+    await user.click(screen.getByRole("button", { name: "Done…" }));
+    expect(screen.getByText("On 06:00 to 09:00 and 15:00 to 18:15")).toBeTruthy();
+    await user.click(screen.getByRole("button", { name: "Keep it" }));
+    await soon();
+    expect(calls[0]?.url).toBe("/api/runs/4/settings");
+    expect(calls[0]?.body).toMatchObject({ stage_id: 7, kind: "set", windows, height_cm: 40.2 });
+    calls[0]?.reply(201, {});
+    await soon();
+    expect(waiting().map(({ values }) => values)).toEqual([{ due: "timer:x", what: "done" }]);
+    runs.all = [];
   });
 
   it("is put off, not needed, or looked at, in one tap", async () => {

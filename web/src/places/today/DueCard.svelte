@@ -1,6 +1,8 @@
 <script lang="ts">
   import type { Due } from "../../api/client";
   import { account } from "../../api/grower.svelte";
+  import { newKey } from "../../api/key";
+  import { log } from "../../api/logbook.svelte";
   import { runs } from "../../api/runs.svelte";
   import { type Answered, today } from "../../api/today.svelte";
   import Field from "../../parts/form/Field.svelte";
@@ -44,6 +46,15 @@
     const values = { of: due.of, what };
     reply("done", { kind: "outcome", text: plain.trim(), values });
   }
+  /** A timer that is on more than once a day is kept like one set at the bench. */
+  async function keepWindows(height_cm: number, dial_pct: number): Promise<void> {
+    const stage_id = run?.lived.find((stage) => stage.began_on && !stage.ended_on)?.stage_id;
+    const windows = due.to_set?.windows;
+    if (stage_id === undefined || !windows) return;
+    const levers = { windows, height_cm, dial_pct, level: 0, group: 0 };
+    const body = { stage_id, kind: "set" as const, ...levers };
+    if (await attempt(() => runs.log(runId, body, newKey()))) reply("done");
+  }
   function visit(path: Parameters<typeof go>[0]): void {
     open();
     go(path);
@@ -68,7 +79,11 @@
         toSet={due.to_set}
         timer={due.kind === "timer"}
         first={due.key === "set:first"}
-        keep={(entries) => reply("done", ...entries)}
+        keep={(entries) => {
+          if (entries.some((entry) => entry.kind === "setting")) reply("done", ...entries);
+          else for (const entry of entries) log.enter(runId, entry);
+        }}
+        {keepWindows}
         close={() => (setting = false)}
       />
     {/if}

@@ -4,6 +4,7 @@
   import type { Entered } from "../../api/logbook.svelte";
   import ClockField from "../../parts/form/ClockField.svelte";
   import Figure from "../../parts/form/Figure.svelte";
+  import { windowsWords } from "../../units/format";
 
   interface Props {
     toSet: ToSet;
@@ -12,9 +13,11 @@
     /** Nothing was known before: all of it is kept. */
     first: boolean;
     keep: (entries: Entered[]) => void;
+    /** Keep a timer that is on more than once a day: no line of the log holds that. */
+    keepWindows: (height_cm: number, dial_pct: number) => void;
     close: () => void;
   }
-  let { toSet, timer, first, keep, close }: Props = $props();
+  let { toSet, timer, first, keep, keepWindows, close }: Props = $props();
 
   /** As the sentence above has it: what a tape measure tells. */
   const taped = (cm: number): number => {
@@ -27,6 +30,8 @@
   let on = $derived(toSet.windows[0]?.on_minute ?? 360);
   let tops = $state<number | null>(null);
 
+  /** On more than once a day, and that is to be kept. */
+  const twice = $derived((timer || first) && toSet.windows.length > 1);
   const usable = $derived(
     timer
       ? lit !== null && lit >= 0 && lit <= 24
@@ -36,6 +41,12 @@
   function submit(event: SubmitEvent): void {
     event.preventDefault();
     if (!usable) return;
+    if (twice) {
+      if (tops) keep([{ kind: "tops", text: "", values: { tops_cm: tops } }]);
+      keepWindows(timer ? toSet.height_cm : (height ?? toSet.height_cm), dial ?? toSet.dial_pct);
+      close();
+      return;
+    }
     const values: Entered["values"] = {};
     if (!timer) Object.assign(values, { height_cm: height, dial_pct: dial });
     if (timer || first) Object.assign(values, { hours: lit, on_minute: on });
@@ -56,7 +67,9 @@
       <Figure label="Dial" unit="%" bind:value={dial} />
       <Figure label="Tops, if measured" kind="length" bind:value={tops} />
     {/if}
-    {#if timer || first}
+    {#if twice}
+      <p class="col-span-2 self-end">On {windowsWords(toSet.windows)}</p>
+    {:else if timer || first}
       <Figure label="On for" unit="h" bind:value={lit} />
       <ClockField label="From, by the timer" bind:value={on} />
     {/if}
