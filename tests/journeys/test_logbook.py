@@ -114,6 +114,15 @@ def test_an_entry_is_changed_taken_out_and_comes_back(log):
     expect(entry(page, "112 W")).to_be_visible()
     # what stood before is still below it
     assert len(kept(page, 4)) == 4
+    # taken out it can be brought back later on, too
+    days.get_by_role("button", name=re.compile("Take out.*112 W")).click()
+    expect(entry(page, "112 W")).to_be_hidden()
+    page.reload()
+    page.get_by_text("Taken out of the log").click()
+    accessible(page)
+    page.get_by_role("button", name="Bring it back: Meter 112 W").click()
+    expect(entry(page, "112 W")).to_be_visible()
+    expect(page.get_by_text("Nothing is: what you take out")).to_be_visible()
 
 
 def test_the_light_of_each_day_follows_what_was_set(log):

@@ -190,6 +190,17 @@ class Log {
     return entry;
   }
 
+  /** What was taken out of sight, the newest first. */
+  gone(run_id: number): Promise<LogEntry[]> {
+    const params = { path: { run_id } };
+    return answer(client.GET("/api/logbook/runs/{run_id}/entries/gone", { params }));
+  }
+
+  /** Bring back what was taken out of sight. */
+  bringBack(run: number, { key, kind, text, at, values }: LogEntry): void {
+    this.enter(run, { kind, text, at, values, replaces: key });
+  }
+
   /** Take an entry out of sight; returns how to bring it back. */
   remove(run: number, entry: LogEntry): () => Promise<void> {
     const { kind, text, at, values } = entry;

@@ -12,6 +12,7 @@
   import { entryWords, KIND_WORDS, setBefore } from "../../words/log";
   import { worded } from "../../words/said";
   import Days from "./Days.svelte";
+  import Gone from "./Gone.svelte";
   import LightDays from "./LightDays.svelte";
   import PhotosBeside from "./PhotosBeside.svelte";
   import PhotoTake from "./PhotoTake.svelte";
@@ -103,6 +104,7 @@
           change={(entry) => (changing = entry)}
           {remove}
         />
+        <Gone runId={run.id} standing={log.entries} />
       {/if}
     </div>
   </div>
