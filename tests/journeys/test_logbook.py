@@ -120,7 +120,7 @@ def test_an_entry_is_changed_taken_out_and_comes_back(log):
     page.reload()
     page.get_by_text("Taken out of the log").click()
     accessible(page)
-    page.get_by_role("button", name="Bring it back: Meter 112 W").click()
+    page.get_by_role("button", name="Bring it back Meter 112 W").click()
     expect(entry(page, "112 W")).to_be_visible()
     expect(page.get_by_text("Nothing is: what you take out")).to_be_visible()
 

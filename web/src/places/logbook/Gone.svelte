@@ -30,7 +30,7 @@
             <span class="quiet">{dayWords(entry.at.slice(0, 10))}</span>
             <span class="min-w-0">{words(entry)}</span>
             <button class="btn btn-sm max-sm:min-h-11" onclick={() => log.bringBack(runId, entry)}
-              >Bring it back<span class="sr-only">: {words(entry)}</span></button
+              >Bring it back<span class="sr-only"> {words(entry)}</span></button
             >
           </li>
         {/each}
