@@ -83,13 +83,41 @@ describe("a plan's menu", () => {
     expect(screen.getByText(/in Flowering since 20 Sep 2026/)).toBeTruthy();
     for (const [name, method, url] of [
       ["Ripening begins", "PUT", "/api/runs/5/stages/13/begin"],
-      ["The run ends", "PUT", "/api/runs/5/end"],
       ["Flowering has not begun", "DELETE", "/api/runs/5/stages/12/begin"],
     ] as const) {
       await user.click(screen.getByRole("button", { name }));
       const call = await answer(200, BEGUN);
       expect([call?.method, call?.url]).toEqual([method, url]);
     }
+  });
+
+  it("ends a run with how and how much, and plans it anew by another plan of its crop", async () => {
+    runs.all = [BEGUN, { ...RUN, id: 8, name: "Brighter" }];
+    menu(BEGUN);
+    await user.click(screen.getByRole("button", { name: "Plan anew…" }));
+    await user.selectOptions(screen.getByLabelText("By"), "Brighter");
+    await user.click(screen.getByRole("button", { name: "Plan anew" }));
+    const anew = await answer(200, BEGUN);
+    expect([anew?.method, anew?.url, anew?.body.by_id]).toEqual(["PUT", "/api/runs/5/plans", 8]);
+    await user.click(screen.getByRole("button", { name: "The run ends…" }));
+    await user.type(screen.getByLabelText("Harvest, if wanted"), "1400");
+    await user.click(screen.getByRole("button", { name: "Let it end" }));
+    const ended = await answer(200, { ...BEGUN, ended_on: "2026-11-01" });
+    expect(ended?.url).toBe("/api/runs/5/end");
+    expect(ended?.body).toMatchObject({ how: "harvested", harvest: 1400, unit: "g" });
+  });
+
+  it("of one that was given up says so, and of one that was harvested how much", () => {
+    menu({
+      ...BEGUN,
+      ended_on: "2026-11-01",
+      ended_how: "harvested",
+      harvest: 22.5,
+      harvest_unit: "g",
+    });
+    expect(screen.getByText("Ended on 1 Nov 2026, 22.5 g harvested.")).toBeTruthy();
+    menu({ ...BEGUN, ended_on: "2026-11-02", ended_how: "given_up" });
+    expect(screen.getByText("Given up on 2 Nov 2026.")).toBeTruthy();
   });
 
   it("of one that has ended only lets it go on", () => {
