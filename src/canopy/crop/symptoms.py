@@ -6,7 +6,7 @@ no light at all, which are always named. It gives no plant medicine.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, get_args
 
 from canopy.words import Said, said
 
@@ -21,17 +21,7 @@ Cause = Literal[
     "pests",
     "age",
 ]
-CAUSES: tuple[Cause, ...] = (
-    "much_light",
-    "sudden_light",
-    "little_light",
-    "near_lamp",
-    "heat",
-    "water",
-    "feed",
-    "pests",
-    "age",
-)
+CAUSES: tuple[Cause, ...] = get_args(Cause)
 OF_LIGHT: frozenset[Cause] = frozenset({"much_light", "sudden_light", "little_light", "near_lamp"})
 
 Outcome = Literal["better", "same", "worse"]
