@@ -1,7 +1,7 @@
 /** What is to be done today for the runs that are under way. */
 
 import { type Away, answer, client, type Due, type LogEntryIn, type TodayRun } from "./client";
-import { log } from "./logbook.svelte";
+import { type Entered, log } from "./logbook.svelte";
 import { outbox } from "./outbox.svelte";
 
 export type Answered = "done" | "later" | "never";
@@ -46,7 +46,5 @@ class Today {
     return answer(client.GET("/api/logbook/runs/{run_id}/away", { params }));
   }
 }
-
-type Entered = Parameters<typeof log.enter>[1];
 
 export const today = new Today();
