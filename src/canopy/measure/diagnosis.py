@@ -1,9 +1,8 @@
 """What readings find wrong: hypotheses beside the fit's, each held against the same readings.
 
 Each says what the readings would be if something were so: a shift, or more room for an unknown.
-Its evidence is that of a Gaussian process with Student's slips (their scales taken at their
-expected values), times how often such a thing is so. Tilt, mirrors, canopy and height hardly move
-readings, and are never named.
+Its evidence (:mod:`canopy.measure.evidence`) is taken times how often such a thing is so. Tilt,
+mirrors, canopy and height hardly move readings, and are never named.
 """
 
 from dataclasses import dataclass, replace
@@ -11,10 +10,10 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.linalg import cho_factor, cho_solve
 
 from canopy.light.sources import PlacedLamp
-from canopy.measure.fit import FREEDOM, Fit, left_out
+from canopy.measure.evidence import evidence
+from canopy.measure.fit import Fit, Model, Values, left_out
 from canopy.measure.prepared import listed
 from canopy.words import Said, said
 
@@ -45,9 +44,6 @@ LEANS = 0.8
 
 SLIP_SD = 4.0
 """A reading so many standard deviations off is a slip."""
-
-SETTLED = 1e-2
-"""Readings that are believed as before, to so much, need no further look."""
 
 SPACING_CM = 3.0
 MOST_LAMPS = 6
@@ -95,20 +91,7 @@ class _Held:
         misfit, signal = self.misfit, self.signal
         if hypothesis is not None:
             misfit, signal = misfit - hypothesis.shift, signal + hypothesis.room
-        weights = self.weights.copy()
-        solved, logdet = misfit, 0.0
-        for _ in range(12):
-            before = weights
-            whole = cho_factor(signal + np.diag(self.variance / weights), check_finite=False)
-            solved = cho_solve(whole, misfit, check_finite=False)
-            logdet = 2 * float(np.log(np.diag(whole[0])).sum())
-            hand = self.variance / weights * solved
-            weights = (FREEDOM + 1) / (FREEDOM + hand**2 / self.variance)
-            weights[~self.lit] = 1e-6
-            if float(np.abs(weights - before).max()) < SETTLED:
-                break
-        slips = (FREEDOM / 2 - 1) * np.log(weights) - FREEDOM / 2 * weights
-        return float(-misfit @ solved / 2 - logdet / 2 + slips.sum()), solved, weights
+        return evidence(misfit, signal, self.variance, self.weights, self.lit)
 
 
 def _held(found: Fit) -> _Held:
@@ -267,7 +250,7 @@ def _hypotheses(found: Fit, held: _Held) -> list[_Hypothesis]:
             shift = _open_shift(found, direct, other, whole, side)
             prior = USUAL["open_side"] / 4
             hypotheses.append(_Hypothesis("open_side", SIDES[side], prior, shift, nothing, none))
-    dead = _dead_shifts(found, direct, other, whole)
+    dead = dead_shifts(found.model, _noted(found), direct, other)
     for detail, shift in dead:
         prior = USUAL["dead_part"] / max(len(dead), 1) * 4
         hypotheses.append(_Hypothesis("dead_part", detail, prior, shift, nothing, none))
@@ -292,10 +275,22 @@ def _open_shift(found: Fit, direct: Array, other: Array, whole: Array, side: int
     return result
 
 
-def _dead_shifts(found: Fit, direct: Array, other: Array, whole: Array) -> list[tuple[str, Array]]:
-    """Return what a dead third at each of a lamp's sides takes, by the side."""
+def dead_shifts(
+    model: Model, noted: Values, direct: Array, other: Array
+) -> list[tuple[str, Array]]:
+    """Return what a dead third at each of a lamp's sides takes of ln of the light, by the side.
+
+    Parameters
+    ----------
+    model : Model
+    noted : mapping
+        Its unknowns.
+    direct, other : array, shape (lamps, n)
+        What :meth:`canopy.measure.fit.Model.parts` gives for them.
+    """
+    whole = np.maximum(direct.sum(axis=0) + other.sum(axis=0), 1e-9)
     shifts = []
-    for k, lamp in enumerate(found.model.prepared.lamps[:MOST_LAMPS]):
+    for k, lamp in enumerate(model.prepared.lamps[:MOST_LAMPS]):
         places, shares = lamp.layout.emitters(SPACING_CM)
         spans = np.ptp(places[:, :2], axis=0)
         for axis, sign in ((0, -1), (0, 1), (1, -1), (1, 1)):
@@ -307,9 +302,9 @@ def _dead_shifts(found: Fit, direct: Array, other: Array, whole: Array) -> list[
             if not 0.2 < kept < 0.98:
                 continue
             rest = np.zeros(len(whole))
-            for height in np.unique(found.readings.height_cm):
-                which = found.readings.height_cm == height
-                rest[which] = _without(found, lamp, k, places, shares, dead, float(height), which)
+            for height in np.unique(model.height_cm):
+                which = model.height_cm == height
+                rest[which] = _without(model, noted, k, (places, shares, dead), which)
             changed = whole - direct[k] - other[k] + rest + other[k] * kept
             shift = np.log(np.maximum(changed, 1e-9) / whole)
             shifts.append((_side_of(lamp, axis, sign), shift))
@@ -317,25 +312,24 @@ def _dead_shifts(found: Fit, direct: Array, other: Array, whole: Array) -> list[
 
 
 def _without(
-    found: Fit,
-    lamp: PlacedLamp,
+    model: Model,
+    noted: Values,
     k: int,
-    places: Array,
-    shares: Array,
-    dead: NDArray[np.bool_],
-    height_cm: float,
+    parts: tuple[Array, Array, NDArray[np.bool_]],
     which: NDArray[np.bool_],
 ) -> Array:
-    lamps = found.model.lamps_at(_noted(found), height_cm)
+    """Return the light straight from a lamp less its dead part, at points of one height."""
+    places, shares, dead = parts
+    lamps = model.lamps_at(noted, float(model.height_cm[which][0]))
     kept = shares[~dead]
     alone = replace(
         lamps[k],
         layout=listed(places[~dead], kept),
-        ppf_umol_s=lamp.ppf_umol_s * float(kept.sum()),
+        ppf_umol_s=model.prepared.lamps[k].ppf_umol_s * float(kept.sum()),
     )
     others = tuple(other for i, other in enumerate(lamps) if i != k)
-    points = np.ascontiguousarray(found.model.prepared.points_cm[which])
-    return found.model.prepared.straight.direct_at(points, alone, others)
+    points = np.ascontiguousarray(model.prepared.points_cm[which])
+    return model.prepared.straight.direct_at(points, alone, others)
 
 
 def _side_of(lamp: PlacedLamp, axis: int, sign: int) -> str:

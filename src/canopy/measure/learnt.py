@@ -88,7 +88,7 @@ class Taken:
 
 
 @once(KEPT)
-def _prepared(
+def prepared_of(
     box: Enclosure,
     lamps: tuple[PlacedLamp, ...],
     stands: tuple[Stand, ...],
@@ -109,7 +109,7 @@ def fit_of(taken: Taken) -> Fit:
     own = tuple((x, y, z, h) for x, y, z, h, _, _ in taken.rows)
     spots = taken.spots if set(own) <= set(taken.spots) else tuple(dict.fromkeys(own))
     at = {spot: k for k, spot in enumerate(spots)}
-    every = _prepared(taken.box, taken.lamps, taken.stands, spots, taken.quality)
+    every = prepared_of(taken.box, taken.lamps, taken.stands, spots, taken.quality)
     ready = every.some([at[spot] for spot in own])
     known = unknowns(taken.box, taken.lamps, readings, taken.quality)
     return fit(taken.box, taken.lamps, taken.stands, readings, taken.quality, (ready, known))
@@ -144,7 +144,7 @@ def expected_at(
     found, fraction = fit_of(taken), taken.rows[0][4]
     lit = [fraction] * len(taken.spots) if light_fractions is None else list(light_fractions)
     spots = np.asarray(taken.spots, dtype=float)
-    every = _prepared(taken.box, taken.lamps, taken.stands, taken.spots, taken.quality)
+    every = prepared_of(taken.box, taken.lamps, taken.stands, taken.spots, taken.quality)
     result: list[Expected | None] = [None] * len(spots)
     for height in np.unique(spots[:, 3]):
         which = np.flatnonzero(spots[:, 3] == height)
