@@ -14,7 +14,17 @@ from canopy.quantities import celsius_of
 from canopy.words import CM_PER_INCH, Said, Unit, said
 
 EntryKind = Literal[
-    "tops", "setting", "watts", "temperature", "outage", "dead", "symptom", "cover", "water", "note"
+    "tops",
+    "setting",
+    "watts",
+    "temperature",
+    "outage",
+    "dead",
+    "symptom",
+    "cover",
+    "cleaned",
+    "water",
+    "note",
 ]
 Value = float | str
 
@@ -72,7 +82,8 @@ class Understood:
 
     Values of a setting: height_cm, dial_pct, hours, on_minute; of tops: tops_cm, where; of watts:
     watts; of a temperature: celsius, where; of an outage: minutes, from_minute; of dead diodes:
-    count; of a symptom: what, part, where, since_days, many. The rest have their text alone.
+    count; of a symptom: what, part, where, since_days, many; of what was cleaned: what (lamp,
+    lining, both). The rest have their text alone.
     """
 
     kind: EntryKind
@@ -217,7 +228,13 @@ SINCE = _pattern(rf"\b(?:since|for)\s+{NUM}\s*(?P<u>d|days?|w|weeks?)\b")
 
 WATER = _pattern(r"(?:watered|water|fed|feed|drained)\b.*")
 COVER = _pattern(r"(?:new |changed )(?:cover|lining|film|foil|reflector)\b.*|"
-                 r"(?:cover|lining|film|foil) (?:changed|cleaned|wiped)\b.*")  # fmt: skip
+                 r"(?:cover|lining|film|foil) changed\b.*|cover (?:cleaned|wiped)\b.*")  # fmt: skip
+WIPED = _pattern(r"(?:cleaned|wiped|dusted)(?: off| down)?\b(?P<a>.*)|"
+                 r"(?P<b>.*)\b(?:cleaned|wiped|dusted)(?: off| down)?")  # fmt: skip
+CLEANED: dict[str, str] = {
+    "lamp": r"\b(?:lamps?|light|diodes|leds?|lens(?:es)?|board|bars)\b",
+    "lining": r"\b(?:lining|walls?|film|foil|tent|reflectors?)\b",
+}
 NOTE = _pattern(r"(?:note|nb)\s*[:=]\s*(?P<rest>.+)")
 
 
@@ -243,6 +260,16 @@ def _symptom(piece: str) -> dict[str, Value] | None:
     return found
 
 
+def _cleaned(piece: str) -> dict[str, Value] | None:
+    """Return what was wiped, the lamp, the lining or both; nothing of anything else."""
+    match = WIPED.fullmatch(piece)
+    if match is None:
+        return None
+    rest = match["a"] or match["b"] or ""
+    named = [what for what, words in CLEANED.items() if re.search(words, rest, re.IGNORECASE)]
+    return {"what": "both" if len(named) == 2 else named[0]} if named else None
+
+
 def _read(piece: str, unit: Unit, degrees: str) -> Understood | Unread:
     note = NOTE.fullmatch(piece)
     if note:
@@ -260,6 +287,9 @@ def _read(piece: str, unit: Unit, degrees: str) -> Understood | Unread:
         return Understood("water", piece)
     if COVER.fullmatch(piece):
         return Understood("cover", piece)
+    cleaned = _cleaned(piece)
+    if cleaned is not None:
+        return Understood("cleaned", piece, cleaned)
     if re.search(r"\d", piece):
         # a figure nobody can place is not buried in a note
         return Unread(piece, said("line.figure", text=piece))

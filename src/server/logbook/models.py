@@ -15,6 +15,7 @@ ENTRY_KINDS = (
     "dead",
     "symptom",
     "cover",
+    "cleaned",
     "water",
     "note",
     "answer",

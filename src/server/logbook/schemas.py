@@ -52,6 +52,7 @@ class EntryValues(Strict):
 
 
 ANSWERS = ("done", "later", "never")
+CLEANED = ("lamp", "lining", "both")
 
 NEEDED: dict[str, tuple[str, ...]] = {
     "tops": ("tops_cm",),
@@ -61,6 +62,7 @@ NEEDED: dict[str, tuple[str, ...]] = {
     "outage": ("minutes",),
     "dead": ("count",),
     "symptom": ("what",),
+    "cleaned": ("what",),
     "answer": ("due",),
     "photo": ("photo",),
     "try": ("cause",),
@@ -90,6 +92,8 @@ class EntryIn(Strict):
             raise ValueError(f"An entry of {self.kind} has {' or '.join(needed)}; give it.")
         if self.kind == "answer" and self.values.what not in ANSWERS:
             raise ValueError(f"What is due is answered with {' or '.join(ANSWERS)}.")
+        if self.kind == "cleaned" and self.values.what not in CLEANED:
+            raise ValueError(f"What was cleaned is {' or '.join(CLEANED)}.")
         if self.kind == "outcome" and self.values.what not in get_args(Outcome):
             raise ValueError("What came of it is better, same or worse.")
         if self.kind in ("try", "outcome") and self.values.of is None:

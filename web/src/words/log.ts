@@ -20,12 +20,20 @@ export const KIND_WORDS: Record<LogEntry["kind"], string> = {
   dead: "Dead diodes",
   symptom: "Seen",
   cover: "Cover or lining",
+  cleaned: "Cleaned",
   water: "Water, feed",
   note: "Note",
   answer: "Due",
   photo: "Photo",
   try: "Tried",
   outcome: "Came of it",
+};
+
+/** What was cleaned. */
+export const CLEANED_WORDS: Record<string, string> = {
+  lamp: "the lamp",
+  lining: "the lining",
+  both: "lamp and lining",
 };
 
 /** What came of what was tried. */
@@ -129,6 +137,8 @@ export function entryWords(
         .filter(Boolean)
         .join(", ");
     }
+    case "cleaned":
+      return CLEANED_WORDS[String(values.what)] ?? text;
     case "outcome":
       return [OUTCOME_WORDS[String(values.what)] ?? String(values.what), text]
         .filter(Boolean)

@@ -6,7 +6,7 @@
   import { log } from "../../api/logbook.svelte";
   import Figure from "../../parts/form/Figure.svelte";
   import { iso } from "../../units/moment";
-  import { KIND_WORDS, MANY_WORDS, SEEN_WORDS } from "../../words/log";
+  import { CLEANED_WORDS, KIND_WORDS, MANY_WORDS, SEEN_WORDS } from "../../words/log";
 
   interface Props {
     runId: number;
@@ -25,6 +25,7 @@
     "outage",
     "dead",
     "cover",
+    "cleaned",
     "water",
     "note",
   ];
@@ -83,6 +84,7 @@
     outage: ["minutes"],
     dead: ["count"],
     symptom: ["what"],
+    cleaned: ["what"],
   };
   const usable = $derived(
     kind !== null &&
@@ -161,6 +163,8 @@
         {@render figure("minutes", "How long", "min")}
       {:else if kind === "dead"}
         {@render figure("count", "How many")}
+      {:else if kind === "cleaned"}
+        {@render choice("what", "What", Object.keys(CLEANED_WORDS), CLEANED_WORDS)}
       {:else if kind === "symptom"}
         {@render choice("what", "What", Object.keys(SEEN_WORDS), SEEN_WORDS)}
         {@render choice("part", "On the plant", PARTS, {})}
