@@ -296,7 +296,8 @@ def read_tariff(fields: Fields) -> dict[str, Any]:
     return found
 
 
-def _stage(fields: Fields) -> dict[str, Any]:
+def read_stage(fields: Fields) -> dict[str, Any]:
+    """Return a crop's stage by its figures' names, its ``id`` among them."""
     target: dict[str, Any] = {
         name: maybe(fields, name, Limit(0, 1e5))
         for name in TARGET_FIELDS
@@ -327,7 +328,7 @@ def _stage(fields: Fields) -> dict[str, Any]:
 
 def read_crop(fields: Fields) -> dict[str, Any]:
     """Return a crop with its stages by their figures' names; every stage has an ``id``."""
-    stages = [_stage(row) for row in rows(fields, "stages", MOST_STAGES)]
+    stages = [read_stage(row) for row in rows(fields, "stages", MOST_STAGES)]
     if not stages or len({stage["id"] for stage in stages}) < len(stages):
         where = fields.name_of("stages")
         raise CanopyError(f"{where} should be a list of stages, each with its own id.", where)

@@ -77,7 +77,8 @@ def _reading(fields: Fields) -> dict[str, Any]:
     return found
 
 
-def _map(fields: Fields) -> dict[str, Any]:
+def read_map_copy(fields: Fields) -> dict[str, Any]:
+    """Return a light map by its figures' names: its readings, and where they were taken."""
     sides = {
         "width_cm": Limit(*SIDE_CM),
         "depth_cm": Limit(*SIDE_CM),
@@ -113,7 +114,7 @@ def _fixture(fields: Fields) -> dict[str, Any]:
     if fields.raw("light_file", None) is not None:
         found["light_file"] = read_light_file(fields.object("light_file"))
     if fields.raw("map", None) is not None:
-        found["map"] = _map(fields.object("map"))
+        found["map"] = read_map_copy(fields.object("map"))
     needed = {"photometric": "light_file", "map": "map"}.get(found["light_source"])
     if needed and found[needed] is None:
         raise CanopyError(f"{fields.name_of(needed)} is missing.", fields.name_of(needed))
@@ -146,12 +147,13 @@ def read_piece(fields: Fields, kind: str) -> dict[str, Any]:
         "burned_h": fields.number("burned_h", BURNED_H.low, BURNED_H.high),
         "watts": maybe(fields, "watts", watts),
         "dial_table": dial,
-        "dead_bars": _bars(fields, "dead_bars"),
+        "dead_bars": read_bars(fields, "dead_bars"),
     }
     return found
 
 
-def _bars(fields: Fields, name: str) -> list[int]:
+def read_bars(fields: Fields, name: str) -> list[int]:
+    """Return a list of bars by their numbers."""
     value, where = fields.raw(name, []), fields.name_of(name)
     if not isinstance(value, list) or len(value) > MOST_BARS:
         raise CanopyError(f"{where} should be a list of at most {MOST_BARS} bars.", where)
@@ -166,7 +168,7 @@ def _lamp(fields: Fields, kinds: dict[int, str]) -> dict[str, Any]:
     found = {
         "fixture": fixture,
         **limited(fields, LAMP_LIMITS),
-        "bars_off": _bars(fields, "bars_off"),
+        "bars_off": read_bars(fields, "bars_off"),
         "own_dial_pct": maybe(fields, "own_dial_pct", DIAL),
         # files written before there were groups have none
         "group": fields.whole("group", 0, MOST_GROUPS, 0),

@@ -1,6 +1,7 @@
 """What rows of every area are made of."""
 
 from collections.abc import Iterable
+from uuid import UUID, uuid4, uuid5
 
 from django.db import models
 
@@ -11,6 +12,15 @@ class Versioned(models.Model):
     """A row that can be edited: each change counts, so that two hands at once are noticed."""
 
     version = models.PositiveIntegerField(default=1, editable=False)
+
+    class Meta:
+        abstract = True
+
+
+class Known(models.Model):
+    """A row that is known by one name wherever it is taken: an archive brings it back as itself."""
+
+    uuid = models.UUIDField(default=uuid4, editable=False)
 
     class Meta:
         abstract = True
@@ -44,6 +54,20 @@ class Surroundings(models.Model):
     def lined_like(self, other: "Surroundings") -> bool:
         """Return whether all linings are the same."""
         return (self.lining, *self.wall_linings()) == (other.lining, *other.wall_linings())
+
+
+SHIPPED = UUID("5a2fd7c4-6a0c-4d3e-9c55-1de1f0a6c1b7")
+"""Drawn once."""
+
+
+def shipped(*names: object) -> UUID:
+    """Return the name of a row that every account begins with: in all of them the same."""
+    return uuid5(SHIPPED, "/".join(str(name) for name in names))
+
+
+def known_within(*parent: str) -> models.UniqueConstraint:
+    """Return the constraint that of the rows of one parent no two are known by one name."""
+    return models.UniqueConstraint(fields=[*parent, "uuid"], name="%(app_label)s_%(class)s_known")
 
 
 LININGS = ("silver", "white-paint", "white-film", "white-board", "bare-room", "black", "open")

@@ -2,6 +2,7 @@
 
 import re
 import sys
+from collections.abc import Iterable
 from typing import Any
 
 from django.core.exceptions import RequestDataTooBig
@@ -118,6 +119,17 @@ def _field(location: tuple[str | int, ...]) -> str:
     return ".".join(part for part in parts if part not in KINDS_OF_DAYLIGHT)
 
 
+def complaints(errors: Iterable[Any], length: Unit = "cm") -> list[FieldProblem]:
+    """Return what schemas complain of, each field with a sentence."""
+    found = []
+    for item in errors:
+        field = _field(tuple(item["loc"]))
+        last = next((p for p in reversed(field.split(".")) if not p.isdigit()), "")
+        sentence = _sentence(item["type"], last, item, length)
+        found.append(FieldProblem(field=field, sentence=sentence))
+    return found
+
+
 def answer_with_problems(api: NinjaAPI) -> None:
     """Make every refusal of an API a problem document."""
 
@@ -130,13 +142,7 @@ def answer_with_problems(api: NinjaAPI) -> None:
 
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
-        fields, length = [], unit_of(request.user)
-        for item in error.errors:
-            field = _field(tuple(item["loc"]))
-            last = next((p for p in reversed(field.split(".")) if not p.isdigit()), "")
-            fields.append(
-                FieldProblem(field=field, sentence=_sentence(item["type"], last, item, length))
-            )
+        fields = complaints(error.errors, unit_of(request.user))
         detail = fields[0].sentence if len(fields) == 1 else f"{len(fields)} fields need a look."
         return problem(422, "That cannot be used", detail, fields)
 

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from contextlib import contextmanager
 from typing import Any, TypeVar, cast
+from uuid import uuid4
 
 from django.db import models, transaction
 from django.shortcuts import get_object_or_404
@@ -34,6 +35,17 @@ def held(row: Row, expected: Expected = None) -> Iterator[Row]:
         if expected is not None and getattr(now, "version", None) not in expected:
             raise Stale(now)
         yield now
+
+
+def copy_of(row: Row, **other: Any) -> Row:
+    """Turn a row that was read into a new one like it but for what is given; not kept yet."""
+    row.pk = None
+    row._state.adding = True
+    if hasattr(row, "uuid"):
+        row.uuid = uuid4()
+    for name, value in other.items():
+        setattr(row, name, value)
+    return row
 
 
 def touch(row: models.Model) -> None:

@@ -1,6 +1,7 @@
 """The API: one router an area."""
 
 from server.accounts.api import router as accounts
+from server.archive.api import router as archive
 from server.choosing.api import router as choosing
 from server.common.bodies import KeptParser
 from server.common.problems import answer_with_problems
@@ -31,5 +32,6 @@ api.add_router("/readings", readings, tags=["readings"])
 api.add_router("/logbook", logbook, tags=["logbook"])
 api.add_router("/calendar", calendar)
 api.add_router("/sums", sums, tags=["sums"])
+api.add_router("/archive", archive, tags=["archive"])
 answer_with_problems(api)
 answer_stale(api)

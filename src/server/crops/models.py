@@ -3,10 +3,10 @@
 from django.db import models
 
 from server.accounts.models import Owned
-from server.common.models import Shelved, one_of
+from server.common.models import Known, Shelved, known_within, one_of
 
 
-class Crop(Owned, Shelved):
+class Crop(Owned, Shelved, Known):
     """A crop as one grower grows it."""
 
     name = models.CharField(max_length=80)
@@ -14,7 +14,7 @@ class Crop(Owned, Shelved):
 
     class Meta:
         ordering = ["id"]
-        constraints = [one_of("habit", ("carpet", "pots"))]
+        constraints = [known_within("owner"), one_of("habit", ("carpet", "pots"))]
 
     @property
     def stages(self) -> list["Stage"]:
@@ -22,7 +22,7 @@ class Crop(Owned, Shelved):
         return [stage for stage in self.every_stage.all() if not stage.removed]
 
 
-class Stage(Shelved):
+class Stage(Shelved, Known):
     """One stage of a crop and what it asks of the light.
 
     One left out of its crop stays as a row: settings of runs stand on it.
@@ -50,6 +50,7 @@ class Stage(Shelved):
     class Meta:
         ordering = ["position", "id"]
         constraints = [
+            known_within("crop"),
             models.UniqueConstraint(
                 fields=["crop", "position"],
                 condition=models.Q(removed=False),

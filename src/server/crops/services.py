@@ -9,6 +9,7 @@ from django.db.models import RestrictedError
 from server.accounts.models import Grower
 from server.accounts.services import signed_up
 from server.changes.services import note
+from server.common.models import shipped
 from server.common.rows import Expected, held, keep
 from server.crops.adapters import check_stages, starter_crops, with_bands
 from server.crops.models import Crop, Stage
@@ -18,6 +19,12 @@ from server.crops.selectors import crop_of
 def _stock(sender: object, grower: Grower, **_: object) -> None:
     for row in starter_crops():
         add_crop(grower, row)
+    for crop in Crop.objects.of(grower):
+        crop.uuid = shipped("crop", crop.name)
+        crop.save(update_fields=["uuid"])
+        for stage in crop.stages:
+            stage.uuid = shipped("stage", crop.name, stage.position)
+            stage.save(update_fields=["uuid"])
 
 
 def stock_new_accounts() -> None:
@@ -60,7 +67,7 @@ def change_crop(crop: Crop, values: dict[str, Any], expected: Expected = None) -
 STAGE_COLUMNS = tuple(
     field.name
     for field in Stage._meta.concrete_fields
-    if field.name not in ("crop", "position", "removed")
+    if field.name not in ("uuid", "crop", "position", "removed")
 )
 
 

@@ -7,14 +7,14 @@ Readings are kept by (series, time) and nothing else, in tables without row numb
 from django.db import models
 
 from server.accounts.models import Owned
-from server.common.models import Shelved, one_of
+from server.common.models import Known, Shelved, known_within, one_of
 from server.fixtures.models import Fixture, OwnedLamp
 from server.spaces.models import Circuit, Space
 
 KINDS = ("meter", "controller", "thermometer", "light", "prices", "other")
 
 
-class Device(Owned, Shelved):
+class Device(Owned, Shelved, Known):
     """Something that reports: it belongs to a space, a lamp or a circuit of its grower.
 
     Its token is kept as a hash; without one (``token_hash`` null) nobody can speak for it over
@@ -58,6 +58,7 @@ class Device(Owned, Shelved):
     class Meta:
         ordering = ["id"]
         constraints = [
+            known_within("owner"),
             one_of("kind", KINDS),
             models.CheckConstraint(
                 condition=models.Q(space__isnull=False, fixture=None, circuit=None)
@@ -68,7 +69,7 @@ class Device(Owned, Shelved):
         ]
 
 
-class Series(models.Model):
+class Series(Known):
     """One quantity of one channel of a device, and the newest reading of it.
 
     Raw readings from before ``raw_from`` are no longer kept, so that none can come late.
@@ -84,9 +85,10 @@ class Series(models.Model):
     class Meta:
         ordering = ["id"]
         constraints = [
+            known_within("device"),
             models.UniqueConstraint(
                 fields=["device", "quantity", "channel"], name="one_series_a_quantity"
-            )
+            ),
         ]
 
 
@@ -145,7 +147,7 @@ class MessageId(models.Model):
     at = models.BigIntegerField()
 
 
-class Command(models.Model):
+class Command(Known):
     """Something a device was told to do; never changed but for when it was given and done."""
 
     device = models.ForeignKey(Device, on_delete=models.CASCADE, related_name="commands")
@@ -158,4 +160,7 @@ class Command(models.Model):
 
     class Meta:
         ordering = ["id"]
-        constraints = [models.UniqueConstraint(fields=["device", "key"], name="one_command_a_key")]
+        constraints = [
+            known_within("device"),
+            models.UniqueConstraint(fields=["device", "key"], name="one_command_a_key"),
+        ]

@@ -2,10 +2,11 @@
 
 from django.db import models
 
+from server.common.models import Known, known_within
 from server.runs.models import Run
 
 
-class InstallTick(models.Model):
+class InstallTick(Known):
     """A step done, or taken back (not ``done``), with what was read; never changed.
 
     Of several for a step the latest counts.
@@ -24,4 +25,7 @@ class InstallTick(models.Model):
     class Meta:
         ordering = ["id"]
         indexes = [models.Index(fields=["run", "step"], name="ticks_of_a_step")]
-        constraints = [models.UniqueConstraint(fields=["run", "key"], name="one_tick_a_key")]
+        constraints = [
+            known_within("run"),
+            models.UniqueConstraint(fields=["run", "key"], name="one_tick_a_key"),
+        ]

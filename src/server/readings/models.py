@@ -3,7 +3,7 @@
 from django.db import models
 
 from server.accounts.models import Owned
-from server.common.models import Shelved, one_of
+from server.common.models import Known, Shelved, known_within, one_of
 from server.runs.models import Fit, Run
 from server.spaces.models import Space
 
@@ -11,7 +11,7 @@ SENSOR_KINDS = ("quantum", "cheap", "phone", "lux")
 ENTRY_STATES = ("read", "left_out", "taken_back", "daylight")
 
 
-class Sensor(Owned, Shelved):
+class Sensor(Owned, Shelved, Known):
     """A light sensor: what it is, and what is known of its calibration.
 
     ``pairs`` is a list of its reading and a trusted one of the same light.
@@ -27,7 +27,7 @@ class Sensor(Owned, Shelved):
 
     class Meta:
         ordering = ["id"]
-        constraints = [one_of("kind", SENSOR_KINDS)]
+        constraints = [known_within("owner"), one_of("kind", SENSOR_KINDS)]
 
 
 class Walk(Owned, Shelved):

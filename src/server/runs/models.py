@@ -3,13 +3,13 @@
 from django.db import models
 
 from server.accounts.models import Owned
-from server.common.models import Shelved, one_of
+from server.common.models import Known, Shelved, known_within, one_of
 from server.crops.models import Crop, Stage
 from server.fixtures.models import Fixture, OwnedLamp
 from server.spaces.models import Space
 
 
-class Run(Owned, Shelved):
+class Run(Owned, Shelved, Known):
     """A crop under a lamp in a space: a plan until it begins, then a run with its own copy.
 
     A plan follows its space, crop and lamps as they are changed. From ``begun_on`` the run stands
@@ -44,6 +44,7 @@ class Run(Owned, Shelved):
     class Meta:
         ordering = ["-changed_at"]
         constraints = [
+            known_within("owner"),
             one_of("ended_how", ("", "harvested", "given_up")),
             one_of("harvest_unit", ("", "g", "pieces")),
             one_of("aim", ("likely", "middle", "energy", "even", "gentle", "moves")),
@@ -71,7 +72,7 @@ class Run(Owned, Shelved):
         return None if most is None else int(most.pk)
 
 
-class Plan(models.Model):
+class Plan(Known):
     """A numbered plan of a run; ``document`` is the run's own copy, null until it begins.
 
     The copy is a run file (docs/formats/run.md), and is only ever read through its reader.
@@ -85,10 +86,13 @@ class Plan(models.Model):
 
     class Meta:
         ordering = ["number"]
-        constraints = [models.UniqueConstraint(fields=["run", "number"], name="one_plan_a_number")]
+        constraints = [
+            known_within("run"),
+            models.UniqueConstraint(fields=["run", "number"], name="one_plan_a_number"),
+        ]
 
 
-class RunStage(models.Model):
+class RunStage(Known):
     """When a stage of a begun run really began and ended; null until it did.
 
     It is called as it was when the run began.
@@ -103,6 +107,7 @@ class RunStage(models.Model):
     class Meta:
         ordering = ["id"]
         constraints = [
+            known_within("run"),
             models.UniqueConstraint(fields=["run", "stage"], name="one_life_a_stage"),
             models.CheckConstraint(
                 condition=models.Q(ended_on=None)
@@ -112,7 +117,7 @@ class RunStage(models.Model):
         ]
 
 
-class Setting(models.Model):
+class Setting(Known):
     """Where height, dial and hours stood, or were to stand, from a moment on. Never changed.
 
     It is for one group of lamps on one timer channel and dial (``group``), on one tier of a rack
@@ -146,6 +151,7 @@ class Setting(models.Model):
         ordering = ["id"]
         indexes = [models.Index(fields=["run", "stage"], name="settings_of_a_stage")]
         constraints = [
+            known_within("run"),
             models.UniqueConstraint(fields=["run", "key"], name="one_setting_a_key"),
             one_of("kind", ("planned", "set", "measured")),
             models.CheckConstraint(
@@ -170,7 +176,7 @@ class Setting(models.Model):
         return self.plan.number
 
 
-class Arrangement(models.Model):
+class Arrangement(Known):
     """Where a run's lamps hang with one fixture as its lamp in one space.
 
     Kept when another lamp or space is chosen, so that it is there again with the first. One
@@ -183,13 +189,14 @@ class Arrangement(models.Model):
 
     class Meta:
         constraints = [
+            known_within("run"),
             models.UniqueConstraint(
                 fields=["run", "space", "fixture"], name="one_arrangement_a_space_and_lamp"
-            )
+            ),
         ]
 
 
-class RunLamp(models.Model):
+class RunLamp(Known):
     """One lamp of a run where the grower hung it.
 
     ``own_dial_pct`` holds a lamp at its own dial; without it it follows the rail's. A ``group``
@@ -213,11 +220,12 @@ class RunLamp(models.Model):
     class Meta:
         ordering = ["position"]
         constraints = [
-            models.UniqueConstraint(fields=["arrangement", "position"], name="one_lamp_a_place")
+            known_within("arrangement"),
+            models.UniqueConstraint(fields=["arrangement", "position"], name="one_lamp_a_place"),
         ]
 
 
-class Fit(Owned):
+class Fit(Owned, Known):
     """What a few readings made of a space and its lamps. Never changed.
 
     ``document`` is a kept fit (docs/formats/keptfit.md), and is only ever read through its reader:
@@ -232,10 +240,13 @@ class Fit(Owned):
 
     class Meta:
         ordering = ["id"]
-        constraints = [models.UniqueConstraint(fields=["owner", "key"], name="one_fit_a_key")]
+        constraints = [
+            known_within("owner"),
+            models.UniqueConstraint(fields=["owner", "key"], name="one_fit_a_key"),
+        ]
 
 
-class FitChoice(Owned):
+class FitChoice(Owned, Known):
     """Which fit a space is planned by from a moment on; null: none. The latest counts."""
 
     space = models.ForeignKey(Space, on_delete=models.RESTRICT, related_name="+")
@@ -245,5 +256,6 @@ class FitChoice(Owned):
     class Meta:
         ordering = ["id"]
         constraints = [
-            models.UniqueConstraint(fields=["owner", "key"], name="one_fit_choice_a_key")
+            known_within("owner"),
+            models.UniqueConstraint(fields=["owner", "key"], name="one_fit_choice_a_key"),
         ]

@@ -8,7 +8,7 @@ from django.db import transaction
 from django.utils import timezone
 
 from server.common.problems import CanopyError
-from server.common.rows import Expected, held, keep
+from server.common.rows import Expected, copy_of, held, keep
 from server.crops.models import Stage
 from server.runs.adapters.racks import every_above
 from server.runs.adapters.standing import (
@@ -111,7 +111,6 @@ def _take_over(run: Run, by: Run, plan: Plan) -> None:
         at = {"stage_id": stage_id, "from_day": from_day, "group": group}
         rows.append(Setting(run=run, plan=plan, kind="planned", freed=True, **at))
     for setting in others.values():
-        setting.pk, setting.run, setting.plan, setting.key = None, run, plan, None
-        rows.append(setting)
+        rows.append(copy_of(setting, run=run, plan=plan, key=None))
     with transaction.atomic():
         Setting.objects.bulk_create(rows)

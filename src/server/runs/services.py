@@ -11,7 +11,7 @@ from django.utils import timezone
 from server.accounts.models import Grower
 from server.changes.services import forget, keep_noted, note
 from server.common.problems import CanopyError
-from server.common.rows import Expected, held, keep, touch
+from server.common.rows import Expected, copy_of, held, keep, touch
 from server.crops.models import Crop
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, check_lamps, in_the_middle, overlapping
@@ -207,14 +207,10 @@ def copy_run(run: Run, name: str, own: dict[str, Any] | None = None) -> Run:
             lamps = list(arrangement.lamps.all())
             if arrangement.space_id == row.space_id:
                 arrangement.space = made.space
-            arrangement.pk, arrangement.run = None, made
-            arrangement.save()
-            for lamp in lamps:
-                lamp.pk, lamp.arrangement = None, arrangement
-            RunLamp.objects.bulk_create(lamps)
+            copy_of(arrangement, run=made).save()
+            RunLamp.objects.bulk_create(copy_of(x, arrangement=arrangement) for x in lamps)
         for setting in planned_now(row).values():
-            setting.pk, setting.run, setting.plan, setting.key = None, made, plan, None
-            setting.save()
+            copy_of(setting, run=made, plan=plan, key=None).save()
     return run_of(made.owner, made.pk)
 
 

@@ -5,19 +5,20 @@ from datetime import date, datetime, timedelta
 from django.db import models
 
 from server.accounts.models import Owned
-from server.common.models import Shelved, Surroundings, lined
+from server.common.models import Known, Shelved, Surroundings, known_within, lined
 
 
-class Rack(Owned, Shelved):
+class Rack(Owned, Shelved, Known):
     """Shelves one above another. Each of its levels is a space."""
 
     name = models.CharField(max_length=80)
 
     class Meta:
         ordering = ["id"]
+        constraints = [known_within("owner")]
 
 
-class Circuit(Owned, Shelved):
+class Circuit(Owned, Shelved, Known):
     """What a breaker guards: its limits, and what hangs on it besides lamps.
 
     Amps are what a part is made for, null where nobody knows; ``origins`` says for a limit where
@@ -42,9 +43,10 @@ class Circuit(Owned, Shelved):
 
     class Meta:
         ordering = ["id"]
+        constraints = [known_within("owner")]
 
 
-class Space(Owned, Shelved, Surroundings):
+class Space(Owned, Shelved, Surroundings, Known):
     """A tent, cupboard, shelf or room corner, with the timer it has; or a level of a rack.
 
     ``tier`` counts a rack's levels from 0, the lowest.
@@ -89,6 +91,7 @@ class Space(Owned, Shelved, Surroundings):
         ordering = ["id"]
         constraints = [
             *lined(),
+            known_within("owner"),
             models.UniqueConstraint(fields=["rack", "tier"], name="one_level_a_tier"),
         ]
 
@@ -107,7 +110,7 @@ class Space(Owned, Shelved, Surroundings):
         return self.tariff_on(self.owner.today())
 
 
-class Tariff(models.Model):
+class Tariff(Known):
     """What a kWh costs in a space from a day on; a later row for the same day corrects it."""
 
     space = models.ForeignKey(Space, on_delete=models.CASCADE, related_name="tariffs")
@@ -126,9 +129,10 @@ class Tariff(models.Model):
 
     class Meta:
         ordering = ["holds_from", "id"]
+        constraints = [known_within("space")]
 
 
-class PriceFile(models.Model):
+class PriceFile(Known):
     """Prices hour by hour that stand in for a space's tariff; the latest counts.
 
     ``per_kwh`` holds one price an hour without a gap, ``adds_per_kwh`` what comes on top of each.
@@ -142,6 +146,7 @@ class PriceFile(models.Model):
 
     class Meta:
         ordering = ["id"]
+        constraints = [known_within("space")]
 
     @property
     def until(self) -> datetime:

@@ -83,6 +83,55 @@ def _shrunk(sent: bytes) -> Shrunk:
     return Shrunk(_jpeg(fresh), _jpeg(small), *fresh.size)
 
 
+MARKERS = {0xDB, 0xC4, 0xDD, *range(0xC0, 0xC3)}
+"""Segments of a JPEG that are the picture: tables, restarts, frames."""
+
+
+def _is_plain(content: bytes) -> bool:
+    """Return whether a JPEG holds nothing but its picture, and ends where that ends."""
+    if content[:2] != b"\xff\xd8" or content[-2:] != b"\xff\xd9":
+        return False
+    at = 2
+    while at + 4 <= len(content):
+        if content[at] != 0xFF:
+            return False
+        marker, size = content[at + 1], int.from_bytes(content[at + 2 : at + 4], "big")
+        if marker == 0xDA:
+            # the scan: what looks like an end is one
+            return content.find(b"\xff\xd9", at) == len(content) - 2
+        jfif = marker == 0xE0 and size == 16 and content[at + 4 : at + 9] == b"JFIF\0"
+        if marker not in MARKERS and not jfif:
+            return False
+        at += 2 + size
+    return False
+
+
+def as_kept(content: bytes, where: str) -> Shrunk:
+    """Return a photograph that was kept before: byte for byte where it is one of ours.
+
+    One that holds anything but its picture is made anew.
+
+    Raises
+    ------
+    CanopyError
+        When it is none, or too large.
+    """
+    if not _is_plain(content):
+        return shrunk(content)
+    try:
+        with Image.open(BytesIO(content), formats=("JPEG",)) as opened:
+            if max(opened.size) > SIDE_PX or opened.mode != "RGB":
+                return shrunk(content)
+            opened.load()
+            fresh = Image.new("RGB", opened.size)
+            fresh.paste(opened)
+    except (OSError, ValueError, SyntaxError, Image.DecompressionBombError) as error:
+        raise CanopyError(f"{where} is no photo that can be read.", "photo") from error
+    size = fresh.size
+    fresh.thumbnail((SMALL_PX, SMALL_PX))
+    return Shrunk(content, _jpeg(fresh), *size)
+
+
 def _jpeg(picture: Image.Image) -> bytes:
     out = BytesIO()
     picture.save(out, "JPEG", quality=QUALITY, optimize=True)

@@ -51,7 +51,7 @@ def _keep(run: Run, picture: Shrunk, key: UUID, at: datetime, note: str) -> Phot
             )
             for small, content in ((False, picture.large), (True, picture.small)):
                 path = file_of(photo, small)
-                _write(path, content)
+                write_file(path, content)
                 written.append(path)
             values = {"photo": photo.pk}
             entry = {"kind": "photo", "at": at, "values": values, "text": note}
@@ -63,7 +63,7 @@ def _keep(run: Run, picture: Shrunk, key: UUID, at: datetime, note: str) -> Phot
     return photo
 
 
-def _write(path: Path, content: bytes) -> None:
+def write_file(path: Path, content: bytes) -> None:
     """Write a file whole or not at all, for its owner alone."""
     draft = path.with_suffix(".part")
     with open(os.open(draft, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as out:

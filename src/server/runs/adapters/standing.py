@@ -54,7 +54,7 @@ WISHES = (
     "gap_days",
     "beyond_maker",
 )
-BOOKKEEPING = ("id", "owner", "created_at", "changed_at", "version", "removed")
+BOOKKEEPING = ("id", "uuid", "owner", "created_at", "changed_at", "version", "removed")
 
 
 def _columns(model: type[Model], *left_out: str) -> tuple[str, ...]:
@@ -64,11 +64,7 @@ def _columns(model: type[Model], *left_out: str) -> tuple[str, ...]:
 
 
 SPACE_COLUMNS = _columns(Space, "rack", "tier", "circuit", "mount", "air")
-TARIFF_COLUMNS = tuple(
-    field.name
-    for field in Tariff._meta.concrete_fields
-    if field.name not in ("id", "space", "holds_from", "created_at")
-)
+TARIFF_COLUMNS = _columns(Tariff, "space", "holds_from")
 STAGE_COLUMNS = _columns(Stage, "crop", "position")
 MAP_COLUMNS = _columns(LightMap, "fixture", "about", "notes", "agreement")
 LAMP_COLUMNS = _columns(RunLamp, "arrangement", "fixture", "piece", "position", "bars_off")

@@ -8,7 +8,7 @@ from django.db import transaction
 from server.accounts.models import Grower
 from server.changes.services import changed, note, put_back
 from server.common.problems import CanopyError
-from server.common.rows import Expected, held, keep
+from server.common.rows import Expected, copy_of, held, keep
 from server.spaces.adapters import MOST_LEVELS, check_space
 from server.spaces.models import Rack, Space, Tariff
 from server.spaces.selectors import rack_of, space_of
@@ -20,7 +20,7 @@ OWN = tuple(
     field.name
     for field in Space._meta.concrete_fields
     if field.name
-    not in ("id", "owner", "created_at", "changed_at", "version", "removed", "rack", "tier")
+    not in ("id", "uuid", "owner", "created_at", "changed_at", "version", "removed", "rack", "tier")
 )
 """What a copy of a space, or a new level, takes from it."""
 
@@ -109,8 +109,7 @@ def copy_space(space: Space, **other: Any) -> Space:
     with transaction.atomic():
         made = Space.objects.create(owner=space.owner, **values)
         for tariff in space.tariffs.all():
-            tariff.pk, tariff.space = None, made
-            tariff.save()
+            copy_of(tariff, space=made).save()
     return space_of(space.owner, made.pk)
 
 

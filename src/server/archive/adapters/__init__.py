@@ -1,0 +1,1 @@
+"""Rows of every area to an archive's, and back."""
