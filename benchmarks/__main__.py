@@ -14,6 +14,7 @@ PARTS = (
     ("A few readings correct the light: tents drawn by chance", "fit"),
     ("Readings: a walk, and rails moved by a fit", "readings"),
     ("The logbook: 150 days with 20 000 entries and a million readings", "logbook"),
+    ("That account as an archive, out and in", "archive"),
     ("The season", "season"),
     ("What it costs", "power"),
     ("Devices: messages taken in, and a year opened", "devices"),
