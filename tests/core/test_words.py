@@ -4,11 +4,13 @@ import ast
 import json
 import re
 from pathlib import Path
+from typing import get_args
 
 import pytest
 
 from canopy.crop.symptoms import CAUSES, OF_LIGHT
 from canopy.errors import CanopyError
+from canopy.ledger.drift import CauseCode
 from canopy.ledger.due import FAILS
 from canopy.plan.upkeep import REASONS
 from canopy.power.circuit import Lead, Limits, check_circuit
@@ -80,6 +82,7 @@ def test_the_code_says_what_the_catalogue_holds_and_no_more():
         for reason in REASONS
         for where in ("due.stuck", "away.stops", "today.stays")
     }
+    used |= {f"drift.{what}_{code}" for code in get_args(CauseCode) for what in ("cause", "do")}
     used |= {f"seen.cause_{cause}" for cause in CAUSES}
     used |= {f"seen.do_{cause}" for cause in CAUSES if cause not in OF_LIGHT}
     assert used == set(catalogue())

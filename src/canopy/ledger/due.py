@@ -261,7 +261,8 @@ class Lately:
     """What was done lately, by the run's days; None: never.
 
     ``changed`` is when height, dial or hours were set otherwise, ``noted`` when plants were looked
-    at and something was written of it, ``seen`` when a symptom was, ``cut`` when power went.
+    at and something was written of it, ``seen`` when a symptom was, ``tried`` when something was
+    tried for one, ``cut`` when power went.
     ``growing`` tells whether the tops still rise.
     """
 
@@ -270,6 +271,7 @@ class Lately:
     changed: int | None = None
     noted: int | None = None
     seen: int | None = None
+    tried: int | None = None
     cut: int | None = None
     growing: bool = True
 
@@ -280,14 +282,17 @@ def looks_due(today: int, lately: Lately) -> list[Due]:
     cut = lately.cut
     if cut is not None and today - cut < CUT_UNTIL:
         found.append(Due("cut", f"cut:{cut}", cut, (said("due.cut"),)))
-    seen = lately.seen
+    # what was tried for it has to show first
+    tried = _since(lately.tried, -1 if lately.seen is None else lately.seen - 1)
+    seen = lately.tried if tried else lately.seen
     if (
         seen is not None
         and SEEN_AFTER <= today - seen <= SEEN_UNTIL
         and not _since(lately.noted, seen)
     ):
         days = float(today - seen)
-        found.append(Due("seen", f"seen:{seen}", seen + SEEN_AFTER, (said("due.seen", days=days),)))
+        line = said("due.tried" if tried else "due.seen", days=days)
+        found.append(Due("seen", f"seen:{seen}", seen + SEEN_AFTER, (line,)))
     changed = lately.changed
     if (
         changed is not None

@@ -61,7 +61,7 @@ class Given:
     ``lit_h`` are hours of full light, ramps and cuts taken off; ``known`` tells on which days all
     of it is known: before the lamp's first setting nothing is. ``spans`` are from and until which
     minutes of each day the lamp was on, ``stood`` the number of the setting each day ended with, -1
-    for none.
+    for none; ``full`` tells of a day and a setting how many minutes of full light there were.
     """
 
     dli: Array
@@ -69,6 +69,7 @@ class Given:
     known: NDArray[np.bool_]
     spans: tuple[tuple[tuple[float, float], ...], ...]
     stood: NDArray[np.int64]
+    full: tuple[tuple[int, int, float], ...] = ()
 
     def mean_of_last(self, day: int, count: int) -> float | None:
         """Return the mean DLI of the last known days up to one, at most so many; None of none."""
@@ -196,6 +197,7 @@ def given(
         known=np.arange(days) * DAY_MIN >= first,
         spans=tuple(_touching(lit) for lit in spans),
         stood=ends.astype(np.int64),
+        full=tuple(pairs),
     )
 
 

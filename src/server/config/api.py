@@ -14,6 +14,7 @@ from server.logbook.api import calendar_router as calendar
 from server.logbook.api import router as logbook
 from server.power.api import router as power
 from server.readings.api import router as readings
+from server.review.api import router as review
 from server.runs.api import router as runs
 from server.spaces.api import router as spaces
 from server.sums.api import router as sums
@@ -32,6 +33,7 @@ api.add_router("/readings", readings, tags=["readings"])
 api.add_router("/logbook", logbook, tags=["logbook"])
 api.add_router("/calendar", calendar)
 api.add_router("/sums", sums, tags=["sums"])
+api.add_router("/review", review, tags=["review"])
 api.add_router("/archive", archive, tags=["archive"])
 answer_with_problems(api)
 answer_stale(api)

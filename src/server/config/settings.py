@@ -62,6 +62,7 @@ INSTALLED_APPS = [
     "server.sums",
     "server.readings",
     "server.logbook",
+    "server.review",
     "server.archive",
 ]
 

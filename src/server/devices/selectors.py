@@ -82,6 +82,12 @@ def fine_readings(series: Series, since_ms: int, until_ms: int) -> tuple[Times, 
     return times, np.array([value for _, value in found], dtype=float)
 
 
+def hourly_means(series: Series, since_ms: int, until_ms: int) -> list[tuple[int, float]]:
+    """Return when each hour of a series began, and its mean."""
+    rows = Hour.objects.filter(series=series, at__gte=since_ms, at__lt=until_ms).order_by("at")
+    return [(at, total / n) for at, total, n in rows.values_list("at", "total", "n")]
+
+
 @dataclass(frozen=True)
 class Curve:
     """A series over time in few points: when each begins, and its lowest, mean and highest."""

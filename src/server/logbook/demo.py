@@ -1,7 +1,7 @@
-"""The demo's run under way: potted chrysanthemums in a second tent, in their 40th day.
+"""What the demo has lived: chrysanthemums in their 40th day, and herbs that were harvested before.
 
-All dates are relative to today. It was walked and fitted, lost power once, and its lamp should have
-been raised three days ago.
+All dates are relative to today. The run under way was walked and fitted, lost power once, and its
+lamp should have been raised three days ago; since the fit its light has fallen a little.
 """
 
 from datetime import date, datetime, time, timedelta
@@ -17,9 +17,10 @@ from server.fixtures.models import Fixture
 from server.logbook.models import Entry
 from server.logbook.services import keep_entries
 from server.power.adapters.install import StepName
-from server.power.services import tick
+from server.power.services import keep_plants, tick
 from server.readings.adapters.fits import document_of
 from server.readings.adapters.taken import read_fit
+from server.readings.models import Sensor, Walk
 from server.readings.schemas import FitIn, SensorIn, WalkAsked
 from server.readings.services import add_sensor, keep_fit
 from server.readings.services import keep_entries as keep_walk
@@ -27,7 +28,8 @@ from server.runs.adapters.bench import bench_answer, levers
 from server.runs.adapters.standing import standing_of
 from server.runs.models import Run
 from server.runs.selectors import run_of
-from server.runs.services import begin_run, begin_stage, name_run, start_run
+from server.runs.services import begin_run, begin_stage, end_run, name_run, start_run
+from server.spaces.models import Space
 from server.spaces.services import add_space
 
 DAYS = 40
@@ -68,7 +70,13 @@ SPOTS = ((45.0, 45.0), (10.0, 10.0), (80.0, 10.0), (10.0, 80.0), (80.0, 80.0))
 READ_SHARES = (0.88, 0.93, 0.84, 0.9, 0.83)
 """What the sensor showed of what was planned, spot by spot: a board a little past its best."""
 
-WALK_DAY, WALK_CM = 16, 45.0
+FITTED, WALK_CM = 16, 45.0
+WALKS = ((-75, 1.05), (-35, 1.025), (FITTED, 1.0), (26, 0.985), (37, 0.97))
+"""The run's days on which the spots were read, twice before it began, and what they showed of the
+walk that was fitted."""
+
+HAND = (1.004, 0.995, 1.007, 0.998, 0.996)
+"""Nobody reads a spot twice alike."""
 
 TOPS = (
     (0, 21.0),
@@ -104,6 +112,26 @@ SIGN_DAYS = (20, 21, 25)
 NOTES = ((0, "22 rooted cuttings potted on"), (29, "pinched out the tips"))
 
 
+HERBS: dict[str, Any] = {
+    "space": "Herb shelf",
+    "lamp": "Hearth Pair",
+    "crop": "Winter herbs",
+    "name": "Herbs of late summer",
+    "days": 66,
+    "ended_before": 58,
+    "second_stage": 17,
+    "plants": 8,
+    "harvest": 340.0,
+    "tops": ((0, 10.5), (9, 11.5), (17, 13.0), (30, 18.5), (45, 24.0), (60, 28.5)),
+    "set": (
+        (0, {"height_cm": 18.0, "dial_pct": 60.0, "hours": 14.0, "on_minute": 360.0}),
+        (17, {"height_cm": 17.0, "dial_pct": 58.0, "hours": 16.0}),
+    ),
+    "notes": ((0, "sown in two trays"), (31, "first picking"), (52, "second picking")),
+}
+"""A run that is over: two stages, the first three days longer than planned."""
+
+
 def _at(grower: Grower, begun: date, day: int, hour: int = 8) -> datetime:
     return datetime.combine(begun + timedelta(days=day), time(hour), tzinfo=grower.zone)
 
@@ -122,12 +150,14 @@ def live_demo(grower: Grower) -> Run:
         run = _begun(grower)
         begun = run.begun_on
         assert begun is not None
-        _walked(run, _at(grower, begun, WALK_DAY, 19))
+        _herbs(grower)
+        _walked(run, begun)
         keep_entries(run, _entries(grower, begun))
         for step in get_args(StepName):
             tick(run, step, INSTALLED.get(step, {}))
         # the plan to try things in stays the one last worked on
-        latest = Run.objects.of(grower).exclude(pk=run.pk).order_by("-changed_at").first()
+        plans = Run.objects.of(grower).filter(begun_on=None)
+        latest = plans.order_by("-changed_at").first()
         if latest is not None:
             touch(latest)
     return run
@@ -160,9 +190,19 @@ def _entries(grower: Grower, begun: date) -> list[dict[str, Any]]:
         (tried, 10, "try", {"of": sign, "cause": "little_light"}, "more light: dial 50"),
         (came, 9, "outcome", {"of": sign, "what": "better"}, "new leaves are green"),
     ]
+    return _as_entries(grower, begun, rows, "log")
+
+
+def _as_entries(
+    grower: Grower,
+    begun: date,
+    rows: list[tuple[int, int, str, dict[str, Any], str]],
+    name: str,
+) -> list[dict[str, Any]]:
+    """Return rows of a day, an hour, a kind, figures and words as entries of a log."""
     return [
         {
-            "key": _key(f"log/{k}"),
+            "key": _key(f"{name}/{k}"),
             "kind": kind,
             "at": _at(grower, begun, day, hour),
             "values": values,
@@ -174,36 +214,80 @@ def _entries(grower: Grower, begun: date) -> list[dict[str, Any]]:
     ]
 
 
-def _walked(run: Run, at: datetime) -> None:
-    """Keep a walk of five spots, and plan by it."""
-    standing = standing_of(run)
-    part = standing.parts[1]
-    plan = bench_answer(standing, part, {}, levers(WALK_CM, 100.0, 16.0), 360)
-    floor = plan.floor
+def _herbs(grower: Grower) -> None:
+    """Keep a run of herbs that is over."""
+    space = Space.objects.of(grower).get(name=HERBS["space"])
+    lamp = Fixture.objects.of(grower).get(name=HERBS["lamp"])
+    crop = Crop.objects.of(grower).get(name=HERBS["crop"])
+    ended = grower.today() - timedelta(days=HERBS["ended_before"])
+    begun = ended - timedelta(days=HERBS["days"])
+    run = begin_run(name_run(start_run(grower, space, lamp, crop), HERBS["name"]), begun)
+    second = [life.stage_id for life in run.lived.all()][1]
+    run = begin_stage(run, second, begun + timedelta(days=HERBS["second_stage"]))
+    rows: list[tuple[int, int, str, dict[str, Any], str]] = [
+        *((day, 8, "tops", {"tops_cm": cm}, "") for day, cm in HERBS["tops"]),
+        *((day, 9, "setting", values, "") for day, values in HERBS["set"]),
+        *((day, 11, "note", {}, text) for day, text in HERBS["notes"]),
+    ]
+    keep_entries(run, _as_entries(grower, begun, rows, "herbs"))
+    run = keep_plants(run, HERBS["plants"])
+    outcome = {"ended_how": "harvested", "harvest": HERBS["harvest"], "harvest_unit": "g"}
+    end_run(run, ended, outcome)
+
+
+def _spot(at: datetime, key: UUID, number: int, x: float, y: float, shown: float) -> dict[str, Any]:
+    """Return a spot that was read on a walk."""
+    return {
+        "key": key,
+        "number": number,
+        "state": "read",
+        "x_cm": x,
+        "y_cm": y,
+        "height_cm": WALK_CM,
+        "dial_pct": 100.0,
+        "shown": shown,
+        "unlit": None,
+        "spread": None,
+        "at": at + timedelta(minutes=number),
+    }
+
+
+def _walked(run: Run, begun: date) -> None:
+    """Keep walks over the same five spots, and plan by the one after potting on."""
+    shown = _shown_at_first(run)
     sensor = add_sensor(run.owner, SensorIn.model_validate(SENSOR).model_dump())
-    entries, rows = [], []
-    for k, ((x, y), share) in enumerate(zip(SPOTS, READ_SHARES)):
-        i = min(range(len(floor.x_cm)), key=lambda at, x=x: abs(floor.x_cm[at] - x))  # type: ignore[misc]
-        j = min(range(len(floor.y_cm)), key=lambda at, y=y: abs(floor.y_cm[at] - y))  # type: ignore[misc]
-        shown = round(floor.ppfd[j][i] * share)
-        spot = {"x_cm": x, "y_cm": y, "height_cm": WALK_CM, "dial_pct": 100.0}
-        rows.append({**spot, "reading": float(shown)})
-        entries.append(
-            {
-                "key": _key(f"walk/{run.pk}/{k}"),
-                "number": k,
-                "state": "read",
-                "shown": float(shown),
-                "unlit": None,
-                "spread": None,
-                "at": at + timedelta(minutes=k),
-                **spot,
-            }
-        )
     once = {"layout": LAYOUT, "height_cm": WALK_CM, "dial_pct": 100.0, "sensor_id": sensor.pk}
     asked = WalkAsked.model_validate(once).model_dump()
-    walk = keep_walk(run, _key(f"walk/{run.pk}"), asked, entries)
-    read = {"rows": rows, "sensor_id": sensor.pk, "read_on": at.date()}
+    for day, share in WALKS:
+        at = _at(run.owner, begun, day, 19)
+        hand = HAND if day != FITTED else (1.0,) * len(HAND)
+        values = [float(round(each * share * off)) for each, off in zip(shown, hand)]
+        entries = [
+            _spot(at, _key(f"walk/{run.pk}/{day}/{k}"), k, x, y, value)
+            for k, ((x, y), value) in enumerate(zip(SPOTS, values))
+        ]
+        walk = keep_walk(run, _key(f"walk/{run.pk}/{day}"), asked, entries)
+        if day == FITTED:
+            _plan_by(run, walk, entries, sensor, at.date())
+
+
+def _shown_at_first(run: Run) -> list[float]:
+    """Return what the sensor shows at each spot on the walk that is fitted."""
+    standing = standing_of(run)
+    plan = bench_answer(standing, standing.parts[1], {}, levers(WALK_CM, 100.0, 16.0), 360)
+    floor, found = plan.floor, []
+    for (x, y), share in zip(SPOTS, READ_SHARES):
+        i = min(range(len(floor.x_cm)), key=lambda at, x=x: abs(floor.x_cm[at] - x))  # type: ignore[misc]
+        j = min(range(len(floor.y_cm)), key=lambda at, y=y: abs(floor.y_cm[at] - y))  # type: ignore[misc]
+        found.append(floor.ppfd[j][i] * share)
+    return found
+
+
+def _plan_by(run: Run, walk: Walk, entries: list[dict[str, Any]], sensor: Sensor, on: date) -> None:
+    """Keep a fit of a walk, and plan by it."""
+    names = ("x_cm", "y_cm", "height_cm", "dial_pct")
+    rows = [{n: each[n] for n in names} | {"reading": each["shown"]} for each in entries]
+    read = {"rows": rows, "sensor_id": sensor.pk, "read_on": on}
     values = FitIn.model_validate(read).model_dump()
-    kept = read_fit(standing_of(run_of(run.owner, run.pk)), values, None, sensor, at.date()).kept
+    kept = read_fit(standing_of(run_of(run.owner, run.pk)), values, None, sensor, on).kept
     keep_fit(run, document_of(kept), "Five spots after potting on", None, walk)

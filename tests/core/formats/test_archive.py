@@ -1,5 +1,6 @@
 """Archives: what is written is read back, and what is none of ours is refused before it unpacks."""
 
+import contextlib
 import io
 import json
 import stat
@@ -57,8 +58,10 @@ values = st.recursive(
     | st.integers(-(2**53), 2**53)
     | st.floats(allow_nan=False, allow_infinity=False)
     | st.text(st.characters(codec="utf-8", exclude_characters="\0"), max_size=20),
-    lambda inner: st.lists(inner, max_size=3)
-    | st.dictionaries(st.text("abc", min_size=1, max_size=3), inner, max_size=3),
+    lambda inner: (
+        st.lists(inner, max_size=3)
+        | st.dictionaries(st.text("abc", min_size=1, max_size=3), inner, max_size=3)
+    ),
     max_leaves=6,
 )
 rows = st.lists(st.dictionaries(st.text("xyz", min_size=1, max_size=3), values, max_size=4))
@@ -83,9 +86,7 @@ def test_many_rows_go_on_in_further_files():
 
 def test_photos_and_tables_lie_beside_and_the_same_rows_are_the_same_bytes():
     tables = [("Log 2026/11 <spring>", "a,b\n"), ("Log 2026/11 <spring>", "c\n"), ("../..", "")]
-    one, other = (
-        written({"spaces": []}, [(KEY, b"\xff\xd8 picture")], tables) for _ in range(2)
-    )
+    one, other = (written({"spaces": []}, [(KEY, b"\xff\xd8 picture")], tables) for _ in range(2))
     assert one.getvalue() == other.getvalue()
     reader = ArchiveReader(one)
     assert reader.photos == {KEY}
@@ -104,7 +105,7 @@ def test_photos_and_tables_lie_beside_and_the_same_rows_are_the_same_bytes():
 def test_one_cut_short_anywhere_is_refused(at):
     whole = written({"spaces": [{"name": f"Tent {k}"} for k in range(40)]}).getvalue()
     cut = whole[: at % len(whole)]
-    with pytest.raises(CanopyError, match="cut short|damaged|no archive"):
+    with pytest.raises(CanopyError, match=r"cut short|damaged|no archive"):
         read_all(io.BytesIO(cut))
 
 
@@ -113,10 +114,8 @@ def test_one_with_a_byte_flipped_is_read_as_it_was_or_refused(at, flip):
     rows = [{"name": f"Tent {k}"} for k in range(40)]
     whole = bytearray(written({"spaces": rows}).getvalue())
     whole[at % len(whole)] ^= flip
-    try:
+    with contextlib.suppress(CanopyError):
         assert read_all(io.BytesIO(bytes(whole))) == rows
-    except CanopyError:
-        pass
 
 
 def read_all(source):
@@ -150,7 +149,7 @@ def test_a_link_is_refused():
 
 def test_a_file_that_is_there_twice_is_refused():
     out = io.BytesIO(written(GOOD).getvalue())
-    with pytest.warns(UserWarning), zipfile.ZipFile(out, "a") as file:
+    with pytest.warns(UserWarning, match="Duplicate"), zipfile.ZipFile(out, "a") as file:
         file.writestr("rows/spaces.json", '{"rows": []}')
     with pytest.raises(CanopyError, match="twice"):
         ArchiveReader(out)

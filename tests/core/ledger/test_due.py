@@ -126,6 +126,9 @@ def test_the_timer_is_due_by_its_own_step_and_over_midnight():
         (Lately(tops=39, walk=20, seen=36, noted=39), []),
         # one look at the plants is enough
         (Lately(tops=39, walk=20, seen=36, noted=36, changed=37), ["seen"]),
+        # from the day something was tried for it
+        (Lately(tops=39, walk=20, seen=30, noted=30, tried=37), ["seen"]),
+        (Lately(tops=39, walk=20, seen=30, noted=38, tried=37), []),
         (Lately(tops=39, walk=20, cut=39), ["cut"]),
         (Lately(tops=39, walk=20, cut=30), []),
         # how a run begins is no change
@@ -147,6 +150,10 @@ def test_stages_are_told_shortly_before_and_until_they_begin():
 def test_what_was_answered_is_not_asked_again_and_what_is_late_comes_first():
     now = stage_due(36, "Leafy", 35, "Flower", 7)
     soon = stage_due(33, "Leafy", 35, "Flower", 7)
+    tried = looks_due(40, Lately(tops=39, walk=20, seen=36, noted=36, tried=36))
+    assert tried[0].lines[0].code == "due.tried"
+    again = looks_due(40, Lately(tops=39, walk=20, seen=37, noted=37, tried=30))
+    assert again[0].lines[0].code == "due.seen"
     found = in_order(36, [*looks_due(36, Lately(tops=1, walk=20)), now, None], set())
     assert [each.kind for each in found] == ["stage", "tops"]
     assert in_order(36, found, {now.key}) == [found[1]]

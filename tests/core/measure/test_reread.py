@@ -30,7 +30,8 @@ def test_height_and_dial_drop_out():
     assert found.misfit == pytest.approx(np.zeros(9), abs=0.01)
     assert found.walk.tolist() == [0, 0, 0, 1, 1, 1, 2, 2, 2]
     # what one walk has of its own no other shares
-    assert (found.moods[:3, 3:] == 0).all() and (found.moods[:3, :3] > 0).all()
+    assert (found.moods[:3, 3:] == 0).all()
+    assert (found.moods[:3, :3] > 0).all()
 
 
 def test_duller_walls_are_what_the_column_says():
@@ -51,12 +52,14 @@ def test_a_black_tent_has_no_lining_to_go_dull():
 def test_dead_thirds_take_most_on_their_own_side():
     sides = dict(reread([walk()]).parts)
     assert set(sides) == {"left", "right", "front", "back"}
-    assert sides["left"][1] < sides["left"][2] and sides["right"][2] < sides["right"][1]
+    assert sides["left"][1] < sides["left"][2]
+    assert sides["right"][2] < sides["right"][1]
 
 
 def test_other_tents_and_moved_lamps_are_refused():
     moved = replace(walk(), lamps=(replace(LAMP, x_cm=60),))
-    assert alike(walk(), walk(60.0)) and not alike(walk(), moved)
+    assert alike(walk(), walk(60.0))
+    assert not alike(walk(), moved)
     for other in (moved, replace(walk(), box=replace(BOX, width_cm=120))):
         with pytest.raises(CanopyError, match="other tents or lamps"):
             reread([walk(), other])

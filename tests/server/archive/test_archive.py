@@ -20,10 +20,12 @@ from hypothesis.extra.django import TestCase
 
 from server.accounts.models import Grower
 from server.accounts.services import make_account
+from server.archive import services
 from server.archive.adapters.kinds import KINDS
+from server.archive.services import arriving
 from server.common.problems import CanopyError
 from server.crops.models import Crop
-from server.devices.models import Device, FiveMinutes, Reading, Series
+from server.devices.models import Device, FiveMinutes, Reading, Series, Unsummed
 from server.fixtures.models import Fixture
 from server.logbook.models import Entry, Photo
 from server.logbook.services.photos import file_of
@@ -31,6 +33,7 @@ from server.runs.models import Run
 from server.spaces.models import Space
 from tests.server.archive.conftest import changed_row, into, out_of, plain, rows_of
 from tests.server.conftest import PASSWORD, signed_in
+from tests.server.logbook.test_photos import with_a_place
 
 SPECIMENS = Path(__file__).parent / "specimens"
 """One archive of each version as its release wrote it; never written anew."""
@@ -54,12 +57,14 @@ def test_everything_comes_back_as_it_was(everything, bo):
     before, after = plain(out), plain(out_of(bo))
     for kind, rows in before[0].items():
         assert after[0][kind] == rows, kind
-    assert after[1] == before[1] and after[1]
+    assert after[1] == before[1]
+    assert after[1]
     # of every kind there is something that was tried, but for readings' own sums
     assert {kind for kind, rows in before[0].items() if not rows} <= {"five_minutes", "hours"}
     # a second time all is there already
     again = into(bo, out)
-    assert again.new == {} and again.later == {}
+    assert again.new == {}
+    assert again.later == {}
     assert plain(out_of(bo)) == after
     # nobody else's rows were touched
     assert plain(out_of(everything)) == before
@@ -91,7 +96,8 @@ def test_every_file_is_as_its_schema_says(bo):
         head = json.loads(file.read("archive.json"))
         tables = [name for name in file.namelist() if name.startswith("tables/")]
     assert {kind.name for kind in KINDS} < set(head["counts"])
-    assert "tables/Shelf.csv" in tables and any("Log" in name for name in tables)
+    assert "tables/Shelf.csv" in tables
+    assert any("Log" in name for name in tables)
 
 
 @pytest.mark.parametrize("path", sorted(SPECIMENS.glob("*.zip")), ids=lambda p: p.stem)
@@ -135,7 +141,8 @@ def changed_head(source, **other):
 def test_trying_tells_and_keeps_nothing(bo):
     before = plain(out_of(bo))
     told = into(bo, specimen(), really=False)
-    assert told.new["runs"] and told.new["entries"]
+    assert told.new["runs"]
+    assert told.new["entries"]
     assert plain(out_of(bo)) == before
     assert not list((settings.DATA / "photos").glob("*/*"))
     really = into(bo, specimen())
@@ -162,7 +169,8 @@ def test_the_later_state_of_a_row_stands_whichever_way_it_comes(bo):
     other = make_account("Di", PASSWORD)
     into(other, older)
     told = into(other, newer)
-    assert told.later["fixtures"] == 1 and told.later["crops"] == 1
+    assert told.later["fixtures"] == 1
+    assert told.later["crops"] == 1
     assert Fixture.objects.of(other).filter(name="Renamed").exists()
     assert plain(out_of(other)) == plain(newer)
 
@@ -182,8 +190,6 @@ def test_entries_made_in_two_places_come_together(bo):
 
 
 def test_photos_are_byte_for_byte_and_one_with_a_place_in_it_is_made_anew(bo, monkeypatch):
-    from tests.server.logbook.test_photos import with_a_place
-
     source = specimen()
     into(bo, source)
     photo = Photo.objects.of(bo).get()
@@ -298,8 +304,6 @@ def test_device_data_is_thirty_days_raw_and_the_rest_as_sums(bo):
         Reading(series=series, at=start + k * 30 * minute, value=float(k % 7))
         for k in range(45 * 48)
     )
-    from server.devices.models import Unsummed
-
     Unsummed.objects.bulk_create(
         Unsummed(series=series, at=start + k * 30 * minute) for k in range(45 * 48)
     )
@@ -315,7 +319,8 @@ def test_device_data_is_thirty_days_raw_and_the_rest_as_sums(bo):
         )
         for who in (everything, bo)
     )
-    assert there == here and len(here) >= 45 * 48
+    assert there == here
+    assert len(here) >= 45 * 48
 
 
 # over the API
@@ -330,7 +335,8 @@ def send(grower, content, key, at=0):
 
 def test_an_archive_goes_out_and_comes_in_piece_by_piece(grower, stranger, space, run):
     reply = grower.client.get("/api/archive")
-    assert reply.status_code == 200 and reply["Cache-Control"] == "no-store"
+    assert reply.status_code == 200
+    assert reply["Cache-Control"] == "no-store"
     assert ".canopy.zip" in reply["Content-Disposition"]
     whole = b"".join(reply.streaming_content)
     key, half = uuid.uuid4(), len(whole) // 2
@@ -338,16 +344,20 @@ def test_an_archive_goes_out_and_comes_in_piece_by_piece(grower, stranger, space
     # sent again it is kept once; a gap is told
     assert send(stranger, whole[:half], key) == (200, {"bytes": half})
     status, problem = send(stranger, whole[half:], key, at=half + 1)
-    assert status == 422 and str(half) in problem["detail"]
+    assert status == 422
+    assert str(half) in problem["detail"]
     assert send(stranger, whole[half:], key, at=half) == (200, {"bytes": len(whole)})
     # what has arrived is nobody else's
     bring = f"archive/arriving/{key}/bring"
     assert grower("post", bring)[0] == 422
     status, told = stranger("post", bring)
-    assert status == 200 and not told["done"] and told["new"]["runs"] == 1
+    assert status == 200
+    assert not told["done"]
+    assert told["new"]["runs"] == 1
     assert stranger("get", "runs")[1] == []
     status, told = stranger("post", f"{bring}?really=true")
-    assert status == 200 and told["done"]
+    assert status == 200
+    assert told["done"]
     assert [row["space_id"] for row in stranger("get", "runs")[1]]
     # then it is gone from the disk
     assert stranger("post", bring)[0] == 422
@@ -356,12 +366,11 @@ def test_an_archive_goes_out_and_comes_in_piece_by_piece(grower, stranger, space
 
 
 def test_what_is_no_archive_and_what_is_too_much_are_refused(grower, monkeypatch):
-    from server.archive.services import arriving
-
     key = uuid.uuid4()
     send(grower, b"no archive", key)
     status, problem = grower("post", f"archive/arriving/{key}/bring?really=true")
-    assert status == 422 and ".canopy.zip" in problem["detail"]
+    assert status == 422
+    assert ".canopy.zip" in problem["detail"]
     assert send(grower, b"x" * (8 * 1024**2 + 1), key)[0] == 413
     monkeypatch.setattr(arriving, "MOST_ARCHIVE", 12)
     assert send(grower, b"more", key, at=10)[0] == 422
@@ -370,8 +379,6 @@ def test_what_is_no_archive_and_what_is_too_much_are_refused(grower, monkeypatch
 
 
 def test_one_archive_at_a_time(grower, monkeypatch):
-    from server.archive import services
-
     monkeypatch.setattr(services, "WAIT_S", 0.01)
     services.ONE_AT_A_TIME.acquire()
     try:

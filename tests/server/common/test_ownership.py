@@ -189,6 +189,9 @@ def paths(grower, space, run):
         ("get", f"logbook/{a_run}/entries/table?kind=xlsx", None),
         ("get", f"logbook/{a_run}/tops", None),
         ("get", f"logbook/{a_run}/light", None),
+        ("get", f"review/{a_run}", None),
+        ("get", f"review/{a_run}/drift", None),
+        ("post", f"review/{a_run}/next", {}),
     ]
 
 
@@ -249,7 +252,7 @@ def test_a_stage_of_another_crop_is_not_there(grower, run):
 @pytest.mark.parametrize(("method", "path"), operations())
 def test_strangers_are_asked_to_sign_in_and_forged_forms_are_refused(method, path):
     address = path.replace("{kind}", "csv").replace("{walk}", WALK["entries"][0]["key"])
-    address = address.replace("{entry}", SEEN["key"])
+    address = address.replace("{entry}", SEEN["key"]).replace("{key}", SEEN["key"])
     address = re.sub(r"\{\w+\}", "1", address)
     if path not in OPEN:
         reply = getattr(Client(), method)(address, {}, content_type="application/json")

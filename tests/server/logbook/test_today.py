@@ -247,7 +247,18 @@ def test_the_demo_is_in_its_40th_day_with_a_re_hang_three_days_late(db):
     # a second call makes no second one, whatever the first is called by then
     name_run(run, "Mine")
     assert live_demo(demo).pk == run.pk
-    assert Run.objects.filter(begun_on__isnull=False).count() == 1
+    assert Run.objects.filter(begun_on__isnull=False, ended_on=None).count() == 1
+    # herbs were grown before, harvested, and can be looked back on beside it
+    herbs = Run.objects.get(ended_on__isnull=False)
+    theirs, mine = (grower("get", f"review/runs/{each.pk}")[1] for each in (herbs, run))
+    assert theirs["over"]
+    assert theirs["shares"]["cost_a_unit"] > 0
+    assert mine["whole"]["days"] == 39
+    assert mine["signs"][0]["outcome"] == "better"
+    # the lamp has lost a little since it was first read
+    drift = grower("get", f"review/runs/{run.pk}/drift")[1]
+    assert drift["lost"]
+    assert 0.9 < drift["course"][-1]["middle"] < 0.97
 
 
 def test_a_day_that_cannot_be_told_says_why_and_keeps_the_others(grower, log, begun, monkeypatch):

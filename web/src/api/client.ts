@@ -141,6 +141,11 @@ export type PlansBeside = Schemas["PlansOut"];
 export type PlanBeside = PlansBeside["plans"][number];
 export type FloorDifference = Schemas["FloorDifferenceOut"];
 export type FileText = Schemas["FileOut"];
+export type Review = Schemas["ReviewOut"];
+export type StageReview = Review["stages"][number];
+export type SignReview = Review["signs"][number];
+export type Drift = Schemas["DriftOut"];
+export type Brought = Schemas["BroughtOut"];
 
 /** A refusal: a sentence, and a sentence for each field concerned. */
 export class Refusal extends Error {

@@ -124,6 +124,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Take Out
+         * @description Everything of this account as one archive.
+         */
+        get: operations["server_archive_api_take_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/arriving/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Piece
+         * @description Send a piece of an archive, from a byte on; sent again it is kept once.
+         */
+        post: operations["server_archive_api_piece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/archive/arriving/{key}/bring": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring
+         * @description Bring what has arrived into this account, or only tell what that would do.
+         */
+        post: operations["server_archive_api_bring"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/calendar/{token}.ics": {
         parameters: {
             query?: never;
@@ -1548,6 +1608,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/review/runs/{run_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Review
+         * @description A run looked back on; nothing where no setting of its lamp is known.
+         */
+        get: operations["server_review_api_review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/runs/{run_id}/drift": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Drift
+         * @description What lamp and lining have lost in a run's space since they were first read there.
+         */
+        get: operations["server_review_api_drift"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/review/runs/{run_id}/next": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Next Run
+         * @description Start the next run from this one: a plan by what it taught.
+         */
+        post: operations["server_review_api_next_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs": {
         parameters: {
             query?: never;
@@ -2778,6 +2898,14 @@ export interface components {
             /** On */
             on?: string | null;
         };
+        /**
+         * ArrivedOut
+         * @description How many bytes of an archive have arrived.
+         */
+        ArrivedOut: {
+            /** Bytes */
+            bytes: number;
+        };
         /** AsReadFigureOut */
         AsReadFigureOut: {
             /** High */
@@ -3032,6 +3160,36 @@ export interface components {
             topics: string[];
             /** Trouble */
             trouble: string;
+        };
+        /**
+         * BroughtOut
+         * @description What an archive's rows became, or would, by kind.
+         *
+         *     New ones; later states of rows that are here; those that stay as they are here.
+         */
+        BroughtOut: {
+            /**
+             * Done
+             * @description false where it was only tried
+             */
+            done: boolean;
+            /**
+             * Ignored
+             * @description what is in it that nobody knows here
+             */
+            ignored: string[];
+            /** Kept */
+            kept: {
+                [key: string]: number;
+            };
+            /** Later */
+            later: {
+                [key: string]: number;
+            };
+            /** New */
+            new: {
+                [key: string]: number;
+            };
         };
         /** CarriedLampOut */
         CarriedLampOut: {
@@ -4054,6 +4212,56 @@ export interface components {
             /** Watts */
             watts: number;
         };
+        /** DriftCauseOut */
+        DriftCauseOut: {
+            /**
+             * Code
+             * @enum {string}
+             */
+            code: "steady" | "ageing" | "dirt" | "lining" | "dead" | "step";
+            do: components["schemas"]["SaidOut"];
+            /** Likelihood */
+            likelihood: number;
+            name: components["schemas"]["SaidOut"];
+        };
+        /**
+         * DriftOut
+         * @description What lamp and lining have lost, why, and for how long it lasts.
+         */
+        DriftOut: {
+            /** Causes */
+            causes: components["schemas"]["DriftCauseOut"][];
+            /** Course */
+            course: components["schemas"]["DriftPointOut"][];
+            /**
+             * Left Out
+             * @description walks of another tent, or of the lamp elsewhere
+             */
+            left_out: number;
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            /** Lost */
+            lost: boolean;
+            /** Walks */
+            walks: components["schemas"]["WalkPointOut"][];
+        };
+        /**
+         * DriftPointOut
+         * @description What is left of the first walk's light, nine times in ten inside.
+         */
+        DriftPointOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
         /**
          * DueOut
          * @description One thing to do; ``key`` is what an answer to it names.
@@ -4162,7 +4370,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer" | "photo" | "try" | "outcome";
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "cleaned" | "water" | "note" | "answer" | "photo" | "try" | "outcome";
             /**
              * Replaces
              * @description the entry it stands in the place of
@@ -4198,7 +4406,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note" | "answer" | "photo" | "try" | "outcome";
+            kind: "tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "cleaned" | "water" | "note" | "answer" | "photo" | "try" | "outcome";
             /** Text */
             text: string;
             /** Values */
@@ -5082,6 +5290,18 @@ export interface components {
             version: number;
         };
         /**
+         * GrownOut
+         * @description How a stage was lived; heights of plants only where they were measured.
+         */
+        GrownOut: {
+            /** Days */
+            days: number;
+            /** Plant End Cm */
+            plant_end_cm: number | null;
+            /** Plant Start Cm */
+            plant_start_cm: number | null;
+        };
+        /**
          * HandIn
          * @description Where a simulated light sensor is held: in cm, the lamp above it, and how it is lit.
          */
@@ -5570,7 +5790,7 @@ export interface components {
          */
         LinePieceOut: {
             /** Kind */
-            kind: ("tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "water" | "note") | null;
+            kind: ("tops" | "setting" | "watts" | "temperature" | "outage" | "dead" | "symptom" | "cover" | "cleaned" | "water" | "note") | null;
             /** Text */
             text: string;
             /** Values */
@@ -6081,6 +6301,17 @@ export interface components {
         NamedIn: {
             /** Name */
             name: string;
+        };
+        /**
+         * NextIn
+         * @description Whether stages are to last, and plants to rise, as they did.
+         */
+        NextIn: {
+            /**
+             * As Grown
+             * @default true
+             */
+            as_grown: boolean;
         };
         /**
          * NextReadingOut
@@ -6992,6 +7223,84 @@ export interface components {
             /** Y Cm */
             y_cm: number;
         };
+        /**
+         * ReviewDayOut
+         * @description A day's light, planned and given.
+         */
+        ReviewDayOut: {
+            /** Dli */
+            dli: number;
+            /** High */
+            high: number;
+            /** Known */
+            known: boolean;
+            /** Low */
+            low: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Planned Dli */
+            planned_dli: number | null;
+            /**
+             * Stage
+             * @description its place among the stages
+             */
+            stage: number;
+        };
+        /**
+         * ReviewOut
+         * @description A run looked back on; ``differs`` tells that stages were lived otherwise than planned.
+         */
+        ReviewOut: {
+            /**
+             * Begun On
+             * Format: date
+             */
+            begun_on: string;
+            /** Currency */
+            currency: string;
+            /** Days */
+            days: components["schemas"]["ReviewDayOut"][];
+            /** Differs */
+            differs: boolean;
+            /**
+             * Ended How
+             * @enum {string}
+             */
+            ended_how: "" | "harvested" | "given_up";
+            /** Fits */
+            fits: components["schemas"]["TaughtFitOut"][];
+            /** Harvest */
+            harvest: number | null;
+            /**
+             * Harvest Unit
+             * @enum {string}
+             */
+            harvest_unit: "" | "g" | "pieces";
+            /**
+             * Last On
+             * Format: date
+             */
+            last_on: string;
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            /** Over */
+            over: boolean;
+            /** Plants */
+            plants: number | null;
+            /** Run Id */
+            run_id: number;
+            shares: components["schemas"]["SharesOut"];
+            /** Signs */
+            signs: components["schemas"]["SignOut"][];
+            /** Stages */
+            stages: components["schemas"]["StageReviewOut"][];
+            /** Taught */
+            taught: components["schemas"]["SaidOut"][];
+            whole: components["schemas"]["SumsOut"];
+        };
         /** RunIn */
         RunIn: {
             /** Crop Id */
@@ -7295,6 +7604,28 @@ export interface components {
             hours: number;
         };
         /**
+         * SharesOut
+         * @description What a run cost by plant, by unit harvested and by mol on the canopy, where it is known.
+         */
+        SharesOut: {
+            /** Carbon Kg */
+            carbon_kg: number | null;
+            /** Cost A Mol */
+            cost_a_mol: number | null;
+            /** Cost A Plant */
+            cost_a_plant: number | null;
+            /** Cost A Unit */
+            cost_a_unit: number | null;
+            /** Kwh A Plant */
+            kwh_a_plant: number | null;
+            /** Kwh A Unit */
+            kwh_a_unit: number | null;
+            /** Units A Kwh */
+            units_a_kwh: number | null;
+            /** Units A Mol */
+            units_a_mol: number | null;
+        };
+        /**
          * SheetOut
          * @description What a reflective sheet saves, and when its price is back.
          */
@@ -7447,6 +7778,29 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /**
+         * SignOut
+         * @description What plants showed, what was tried, and what came of it.
+         */
+        SignOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Outcome */
+            outcome: string;
+            /** Outcome Text */
+            outcome_text: string;
+            /** Tried */
+            tried: string;
+            /** Tried On */
+            tried_on: string | null;
+            /** Values */
+            values: {
+                [key: string]: number | string;
+            };
         };
         /** SignUp */
         SignUp: {
@@ -7890,6 +8244,30 @@ export interface components {
              */
             unbroken_night: boolean;
         };
+        /** StageReviewOut */
+        StageReviewOut: {
+            /** Dli High */
+            dli_high: number;
+            /** Dli Low */
+            dli_low: number;
+            /**
+             * Done
+             * @description it has ended as stages do: not under way, and not given up
+             */
+            done: boolean;
+            grown: components["schemas"]["GrownOut"];
+            /** Name */
+            name: string;
+            /** Planned Days */
+            planned_days: number;
+            /** Planned End Cm */
+            planned_end_cm: number;
+            /** Planned Start Cm */
+            planned_start_cm: number;
+            /** Stage Id */
+            stage_id: number;
+            sums: components["schemas"]["SumsOut"];
+        };
         /** StageRoomOut */
         StageRoomOut: {
             /** Fits */
@@ -8041,6 +8419,50 @@ export interface components {
         SumIn: {
             /** Asked */
             asked: components["schemas"]["DliIn"] | components["schemas"]["HoursIn"] | components["schemas"]["PpfdIn"] | components["schemas"]["CostIn"] | components["schemas"]["DialIn"] | components["schemas"]["LuxIn"] | components["schemas"]["FromLuxIn"] | components["schemas"]["MeasuresIn"];
+        };
+        /**
+         * SumsOut
+         * @description Days together: light as means a day, energy and money as sums.
+         *
+         *     ``metered_days`` are those whose energy a meter told; of the others it is reckoned.
+         */
+        SumsOut: {
+            /** Above Days */
+            above_days: number;
+            /** Below Days */
+            below_days: number;
+            /** Cost */
+            cost: number;
+            /** Days */
+            days: number;
+            /** Dli */
+            dli: number | null;
+            /** Dli High */
+            dli_high: number | null;
+            /** Dli Low */
+            dli_low: number | null;
+            /** First Day */
+            first_day: number;
+            /** Inside Days */
+            inside_days: number;
+            /** Known Days */
+            known_days: number;
+            /** Kwh */
+            kwh: number;
+            /** Metered Days */
+            metered_days: number;
+            /** Mol M2 */
+            mol_m2: number;
+            /** Moves */
+            moves: number;
+            /** Planned Cost */
+            planned_cost: number | null;
+            /** Planned Dli */
+            planned_dli: number | null;
+            /** Planned Kwh */
+            planned_kwh: number | null;
+            /** Planned Trips */
+            planned_trips: number;
         };
         /**
          * SunOut
@@ -8199,6 +8621,20 @@ export interface components {
             tiers: {
                 [key: string]: number;
             }[];
+        };
+        /** TaughtFitOut */
+        TaughtFitOut: {
+            /** Id */
+            id: number;
+            /** Lines */
+            lines: components["schemas"]["SaidOut"][];
+            /**
+             * Read On
+             * Format: date
+             */
+            read_on: string;
+            /** Readings */
+            readings: number;
         };
         /**
          * TickIn
@@ -8550,6 +8986,21 @@ export interface components {
             spots: components["schemas"]["WalkSpotOut"][];
             /** Version */
             version: number;
+        };
+        /**
+         * WalkPointOut
+         * @description What a walk by itself showed of the first one's light, put to one height and dial.
+         */
+        WalkPointOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Readings */
+            readings: number;
+            /** Share */
+            share: number;
         };
         /**
          * WalkRowOut
@@ -9122,6 +9573,223 @@ export interface operations {
                 };
                 content: {
                     "application/json": string[];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_archive_api_take_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                    "application/zip": unknown;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_archive_api_piece: {
+        parameters: {
+            query?: {
+                at?: number;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/zip": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ArrivedOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_archive_api_bring: {
+        parameters: {
+            query?: {
+                really?: boolean;
+            };
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtOut"];
                 };
             };
             /** @description Unauthorized */
@@ -14922,6 +15590,211 @@ export interface operations {
             };
             /** @description Precondition Failed */
             412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_review_api_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewOut"] | null;
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_review_api_drift: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DriftOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_review_api_next_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NextIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -69,5 +69,8 @@
   <div class="flex gap-2">
     <SaveRow form={sending} label="Keep" />
     <button type="button" class="btn btn-ghost max-sm:min-h-11" onclick={close}>Close</button>
+    <a class="btn btn-ghost max-sm:min-h-11" href="/account" onclick={close}
+      >Take everything along, or bring it in</a
+    >
   </div>
 </form>

@@ -9,6 +9,7 @@ export const PLACES = [
   { path: "/install", name: "Install", key: "5" },
   { path: "/readings", name: "Readings", key: "6" },
   { path: "/logbook", name: "Logbook", key: "7" },
+  { path: "/review", name: "Review", key: "8" },
   { path: "/sums", name: "Sums", key: "0" },
 ] as const;
 
@@ -17,6 +18,7 @@ const ASIDE = [
   { path: "/plans", name: "Plans side by side" },
   { path: "/power", name: "Power" },
   { path: "/devices", name: "Devices" },
+  { path: "/account", name: "Your account" },
 ] as const;
 
 /** What the browser's tab is called at an address. */

@@ -18,6 +18,8 @@ export const { p, navigate, isActive, route } = createRouter({
   "/devices": () => import("../places/devices/DevicesPlace.svelte"),
   "/readings": () => import("../places/readings/ReadingsPlace.svelte"),
   "/logbook": () => import("../places/logbook/LogbookPlace.svelte"),
+  "/review": () => import("../places/review/ReviewPlace.svelte"),
+  "/account": () => import("../places/account/AccountPlace.svelte"),
   "/plans": () => import("../places/plans/PlansPlace.svelte"),
   "/season": () => import("../places/season/SeasonPlace.svelte"),
   "*": Nowhere,

@@ -2,14 +2,15 @@
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from zoneinfo import ZoneInfo
 
 import numpy as np
 
 from canopy.crop.night import DAY_MIN
 from canopy.power.install import WATTS_AGREE
-from canopy.power.metered import Floats, Metered, by_minute, counted_kwh, energy_of
+from canopy.power.metered import Floats, by_minute, counted_kwh, energy_of
+from canopy.power.metered import Metered as Metered
 from canopy.power.schedule import Switching, differences
 from canopy.power.watching import (
     DRAWS_NOTHING,
@@ -125,6 +126,16 @@ def watched(
         found.findings += _of_schedule(device, planned.channels)
     # what somebody should look at comes first
     found.findings.sort(key=lambda each: each.well)
+    return found
+
+
+def kwh_by_day(hours: Sequence[tuple[int, float]], zone: ZoneInfo) -> dict[date, Metered]:
+    """Return a meter's energy by the days of a clock, from when each hour began and its watts."""
+    found: dict[date, Metered] = {}
+    for at_ms, watts in hours:
+        day = datetime.fromtimestamp(at_ms / 1000, zone).date()
+        before = found.get(day, Metered(0.0, 0.0))
+        found[day] = Metered(before.kwh + watts / 1000, before.hours + 1)
     return found
 
 

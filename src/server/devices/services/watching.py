@@ -1,7 +1,7 @@
 """Looking at what devices say of a plan."""
 
 from collections.abc import Iterable
-from datetime import datetime
+from datetime import date, datetime, time, timedelta
 
 import numpy as np
 from django.utils import timezone
@@ -10,7 +10,15 @@ from numpy.typing import NDArray
 from server.devices import selectors
 from server.devices.adapters.messages import schedule_body
 from server.devices.adapters.planned import planned_day
-from server.devices.adapters.watch import Points, Watched, ppfd_today, watched
+from server.devices.adapters.watch import (
+    Metered,
+    Points,
+    Watched,
+    kwh_by_day,
+    meters_of_lamps,
+    ppfd_today,
+    watched,
+)
 from server.devices.models import Command, Device, Series
 from server.devices.services.intake import ms_of
 from server.devices.services.keeping import sum_up
@@ -37,6 +45,29 @@ def light_today(run: Run) -> NDArray[np.float64] | None:
     """Return what a light sensor in a run's space showed today, minute by minute."""
     devices = selectors.devices_at(run.space, [])
     return ppfd_today(devices, readings, timezone.now(), run.owner.zone)
+
+
+def daily_kwh(run: Run, first: date, last: date) -> dict[date, Metered]:
+    """Return what the meters of a run's lamps showed, by the grower's days, of those they know."""
+    standing = standing_of(run)
+    devices = selectors.devices_at(run.space, {lamp.fixture.pk for lamp in standing.lamps})
+    meters = [series for _, series in meters_of_lamps([d for d in devices if not d.paused])]
+    if not meters:
+        return {}
+    sum_up([series.pk for series in meters])
+    zone = run.owner.zone
+    begins = datetime.combine(first, time.min, tzinfo=zone)
+    ends = datetime.combine(last + timedelta(days=1), time.min, tzinfo=zone)
+    each = [
+        kwh_by_day(selectors.hourly_means(series, ms_of(begins), ms_of(ends)), zone)
+        for series in meters
+    ]
+    # a day counts as far as all of them were there
+    days = set(each[0]).intersection(*each[1:])
+    return {
+        day: Metered(sum(found[day].kwh for found in each), min(found[day].hours for found in each))
+        for day in days
+    }
 
 
 def watch_of(run: Run, devices: Iterable[Device]) -> Watched:

@@ -286,8 +286,8 @@ def lately_of(
         walk=walk,
         changed=lived.changed[-1] if lived.changed else None,
         noted=last("symptom", "note", "outcome"),
-        # what was tried for it has to show first
-        seen=last("symptom", "try"),
+        seen=last("symptom"),
+        tried=last("try"),
         cut=last("outage"),
         growing=lived.tops is None or lived.tops.rate_cm_d > LEAST_RISE_CM,
     )

@@ -29,7 +29,7 @@ from server.runs.adapters.standing import Standing, kept_of, plans_lived, standi
 from server.runs.models import Run
 
 
-def _parts(run: Run, standing: Standing, now: datetime) -> list[LightPart]:
+def parts_lived(run: Run, standing: Standing, now: datetime) -> list[LightPart]:
     """Return the parts of stages a run went through, by the plans it then had."""
     until = int(max(day_of(run, now), 0.0))
     return light_parts(plans_lived(run, standing), until)
@@ -40,7 +40,7 @@ def light(run: Run) -> LightAnswer | None:
     if run.begun_on is None:
         return None
     now = timezone.now()
-    parts = _parts(run, standing_of(run), now)
+    parts = parts_lived(run, standing_of(run), now)
     entries, settings = selectors.of_light(run), selectors.set_at_bench(run)
     ledger = ledger_of(run, parts, entries, settings, now)
     return None if ledger is None else light_of(run, ledger)
@@ -55,7 +55,7 @@ def day(run: Run, now: datetime) -> Day:
         When no stage of its plan can be.
     """
     standing = standing_of(run)
-    parts = _parts(run, standing, now)
+    parts = parts_lived(run, standing, now)
     if not parts:
         raise CanopyError("This run has no day yet: it begins later.")
     season = season_of(standing, kept_of(run))

@@ -103,6 +103,42 @@ def _net(walk: ShownWalk) -> list[_Net]:
     return [_Net(spot, shown) for spot, shown in zip(read, alone)]
 
 
+def fit_values(walk: ShownWalk) -> dict[str, Any] | None:
+    """Return what was read on a walk as a fit takes it; nothing where nothing was read."""
+    read = [spot for spot in walk.spots if spot.state == "read"]
+    if not read:
+        return None
+
+    def since(spot: WalkEntry) -> float:
+        return (spot.at - walk.begun_at).total_seconds()
+
+    rows = [
+        {
+            "x_cm": spot.x_cm,
+            "y_cm": spot.y_cm,
+            "height_cm": spot.height_cm,
+            "dial_pct": spot.dial_pct,
+            "reading": spot.shown,
+            "unlit": spot.unlit,
+            "at_s": since(spot),
+        }
+        for spot in read
+    ]
+    looks = [spot for spot in walk.spots if spot.state == DAYLIGHT]
+    asked = walk.asked
+    return {
+        **{name: asked[name] for name in ("plane_cm", "zero", "watts", "open_read", "open_now")},
+        "left_out": asked["left_out"],
+        "rows": rows,
+        "backgrounds": [{"at_s": since(spot), "shown": spot.shown} for spot in looks],
+        "daylight": asked["daylight"] == "left",
+        "spots": [],
+        "floor_reflectance": None,
+        "edge_cm": None,
+        "read_on": walk.begun_at.date(),
+    }
+
+
 def walk_row(walk: Walk) -> WalkRow:
     """Return a walk as lists show it: figures of the height and dial most was read at."""
     shown = shown_walk(walk)
