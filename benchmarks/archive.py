@@ -7,6 +7,7 @@ import subprocess
 import sys
 import tempfile
 from datetime import UTC, datetime
+from importlib import import_module
 from pathlib import Path
 from time import perf_counter
 from typing import Any
@@ -25,23 +26,18 @@ def _peak_mb() -> float:
 
 def _here(way: str, path: str) -> dict[str, Any]:
     """Take the demo's account out, or bring an archive into a new one; in a process of its own."""
-    import django
-
-    django.setup()
-    from django.utils import timezone
-
-    from server.accounts.models import Grower
-    from server.accounts.services import make_account
-    from server.archive.services.bring import bring_in
-    from server.archive.services.out import write_archive
-
+    # Django is set up first: the measuring process itself has none
+    import_module("django").setup()
+    growers = import_module("server.accounts.models").Grower.objects
+    accounts = import_module("server.accounts.services")
+    out, bring = (import_module(f"server.archive.services.{name}") for name in ("out", "bring"))
     before, start = _peak_mb(), perf_counter()
     if way == "out":
         with open(path, "w+b") as target:
-            write_archive(Grower.objects.get(is_demo=True), target, timezone.now())
+            out.write_archive(growers.get(is_demo=True), target, datetime.now(UTC))
         return {"s": perf_counter() - start, "peak": _peak_mb(), "before": before}
     with open(path, "rb") as source:
-        told = bring_in(make_account("Another", None), source, True)
+        told = bring.bring_in(accounts.make_account("Another", None), source, True)
     rows = sum(told.new.values())
     return {"s": perf_counter() - start, "peak": _peak_mb(), "before": before, "rows": rows}
 

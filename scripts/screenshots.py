@@ -25,11 +25,12 @@ def bench(page: Page) -> None:
     page.get_by_text("inside 10–20").wait_for()
 
 
-def herbs(page: Page) -> None:
-    """A shelf where not everything fits."""
+def review(page: Page) -> None:
+    """The run under way looked back on: planned and given, what it cost, what was lost."""
     bench(page)
-    page.get_by_label("Plan", exact=True).select_option(label="Herb shelf · Winter herbs")
-    page.get_by_text("gives up the evenness goal").wait_for()
+    of_the_show(page)
+    page.goto(f"{URL}/review")
+    page.get_by_text("Dust on the lamp").wait_for(timeout=60_000)
 
 
 def space(page: Page) -> None:
@@ -194,9 +195,9 @@ def devices(page: Page) -> None:
 VIEWS = [
     ("today", today, "light", (1280, 800)),
     ("bench", bench, "light", (1280, 800)),
-    ("bench-shelf", herbs, "light", (1280, 800)),
     ("bench-phone", bench, "dark", (390, 844)),
     ("season", season, "light", (1280, 800)),
+    ("review", review, "light", (1280, 800)),
     ("space", space, "light", (1280, 800)),
     ("fixtures", fixtures, "light", (1280, 800)),
     ("ranking", ranking, "light", (1280, 800)),

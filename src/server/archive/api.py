@@ -14,7 +14,15 @@ from pydantic import Field
 from server.accounts.api import grower_of
 from server.archive.schemas import ArrivedOut, BroughtOut
 from server.archive.services import BusyError
-from server.archive.services.arriving import MOST_ARCHIVE, MOST_PIECE, arrived, let_go, take
+from server.archive.services.arriving import (
+    DRAFT,
+    MOST_ARCHIVE,
+    MOST_PIECE,
+    arrived,
+    forget_old,
+    let_go,
+    take,
+)
 from server.archive.services.bring import bring_in
 from server.archive.services.out import write_archive
 from server.common.problems import problem
@@ -40,7 +48,8 @@ def _busy(error: BusyError) -> HttpResponse:
 def take_out(request: HttpRequest) -> HttpResponse:
     """Everything of this account as one archive."""
     grower, now = grower_of(request), timezone.now()
-    file = NamedTemporaryFile(dir=settings.DATA, prefix="archive-", suffix=".part")  # noqa: SIM115 - the response closes it, and it is gone then
+    forget_old()
+    file = NamedTemporaryFile(dir=settings.DATA, prefix=DRAFT, suffix=".part")  # noqa: SIM115 - the response closes it, and it is gone then
     try:
         write_archive(grower, file, now)
     except BusyError as error:
@@ -56,7 +65,9 @@ def take_out(request: HttpRequest) -> HttpResponse:
     return response  # type: ignore[return-value]
 
 
-PIECE = {"content": {ZIP: {"schema": {"type": "string", "format": "binary"}}}}
+PIECE = {
+    "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}}
+}
 
 
 @router.post(

@@ -29,7 +29,7 @@ from server.devices.models import Device, FiveMinutes, Reading, Series, Unsummed
 from server.fixtures.models import Fixture
 from server.logbook.models import Entry, Photo
 from server.logbook.services.photos import file_of
-from server.runs.models import Run
+from server.runs.models import Run, RunLamp
 from server.spaces.models import Space
 from tests.server.archive.conftest import changed_row, into, out_of, plain, rows_of
 from tests.server.conftest import PASSWORD, signed_in
@@ -100,7 +100,10 @@ def test_every_file_is_as_its_schema_says(bo):
     assert any("Log" in name for name in tables)
 
 
-@pytest.mark.parametrize("path", sorted(SPECIMENS.glob("*.zip")), ids=lambda p: p.stem)
+EXAMPLE = Path(__file__).parents[3] / "docs/formats/example.canopy.zip"
+
+
+@pytest.mark.parametrize("path", [*sorted(SPECIMENS.glob("*.zip")), EXAMPLE], ids=lambda p: p.stem)
 def test_archives_of_every_version_are_read(path, bo):
     source = io.BytesIO(path.read_bytes())
     told = into(bo, source)
@@ -161,6 +164,12 @@ def test_the_later_state_of_a_row_stands_whichever_way_it_comes(bo):
     stage = crop.stages[0]
     stage.days += 3
     stage.save()
+    lamp = RunLamp.objects.filter(arrangement__run__owner=bo).first()
+    run = lamp.arrangement.run
+    run.name, run.version = "Moved", run.version + 1
+    run.save()
+    lamp.x_cm += 5
+    lamp.save()
     newer = out_of(bo)
     # brought in again, the older archive changes nothing
     into(bo, older)
@@ -171,6 +180,8 @@ def test_the_later_state_of_a_row_stands_whichever_way_it_comes(bo):
     told = into(other, newer)
     assert told.later["fixtures"] == 1
     assert told.later["crops"] == 1
+    assert told.later["runs"] == 1
+    assert RunLamp.objects.filter(arrangement__run__owner=other).get().x_cm == lamp.x_cm
     assert Fixture.objects.of(other).filter(name="Renamed").exists()
     assert plain(out_of(other)) == plain(newer)
 
@@ -359,9 +370,13 @@ def test_an_archive_goes_out_and_comes_in_piece_by_piece(grower, stranger, space
     assert status == 200
     assert told["done"]
     assert [row["space_id"] for row in stranger("get", "runs")[1]]
-    # then it is gone from the disk
+    # then it is gone from the disk, and what a stop left half written after a day
     assert stranger("post", bring)[0] == 422
     assert not list(settings.DATA.glob("arriving/*/*"))
+    left = settings.DATA / "archive-x.part"
+    left.touch()
+    os.utime(left, (0, 0))
+    grower.client.get("/api/archive").close()
     assert not list(settings.DATA.glob("archive-*"))
 
 

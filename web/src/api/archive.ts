@@ -19,7 +19,7 @@ export async function sendArchive(file: File, told: (share: number) => void): Pr
         params: { path: { key }, query: { at } },
         body: piece as unknown as string,
         bodySerializer: (body: unknown) => body as BodyInit,
-        headers: { "Content-Type": "application/zip" },
+        headers: { "Content-Type": "application/octet-stream" },
       }),
     );
     told(Math.min((at + PIECE) / file.size, 1));

@@ -9701,7 +9701,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/zip": string;
+                "application/octet-stream": string;
             };
         };
         responses: {

@@ -4,7 +4,7 @@ import os
 import shutil
 import time
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 from typing import IO
 from uuid import UUID
@@ -20,6 +20,9 @@ LEFT_FREE = 512 * 1024**2
 """The disk keeps so much free, whatever arrives."""
 
 FORGOTTEN_S = 24 * 3600
+
+DRAFT = "archive-"
+"""How the name of an archive that is being written begins."""
 
 
 def _folder(grower: Grower) -> Path:
@@ -41,7 +44,7 @@ def take(grower: Grower, key: UUID, at: int, piece: bytes) -> int:
     CanopyError
         When it is too much, or pieces are missing before it.
     """
-    _forget_old()
+    forget_old()
     folder, path = _folder(grower), _file(grower, key)
     if at == 0 and not path.exists():
         shutil.rmtree(folder, ignore_errors=True)
@@ -81,12 +84,10 @@ def let_go(grower: Grower) -> None:
     shutil.rmtree(_folder(grower), ignore_errors=True)
 
 
-def _forget_old() -> None:
-    """Let go of what nobody went on with for a day."""
-    whole = Path(settings.DATA) / "arriving"
-    for path in whole.glob("*/*.zip"):
-        try:
+def forget_old() -> None:
+    """Let go of what nobody went on with for a day, and of what a stop left half written."""
+    data = Path(settings.DATA)
+    for path in (*data.glob("arriving/*/*.zip"), *data.glob(f"{DRAFT}*"), *data.glob("photos-*")):
+        with suppress(FileNotFoundError):
             if time.time() - path.stat().st_mtime > FORGOTTEN_S:
-                path.unlink()
-        except FileNotFoundError:
-            continue
+                shutil.rmtree(path) if path.is_dir() else path.unlink()

@@ -180,12 +180,12 @@ class _Bringing:
                 raise CanopyError(f"{kind.most} {kind.name} are the most one grower can have.")
 
     def _kind(self, kind: Kind) -> None:
+        self._make_way(kind)
         rows = kind.model._default_manager.filter(**{kind.owned: self.grower}).order_by()
         versioned = "version" in {f.name for f in kind.columns}
         columns = ["pk", kind.key, *(["version"] if versioned else [])]
         here = {row[1]: (row[0], row[2] if versioned else 0) for row in rows.values_list(*columns)}
         alike = self._alike(kind, rows)
-        self._make_way(kind)
         pending: list[tuple[UUID, models.Model, ReadRow]] = []
         for row in rows_in(self.reader, kind, []):
             values = self._values(kind, row, pending)
