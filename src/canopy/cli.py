@@ -13,6 +13,7 @@ from canopy.formats.fitfile import (
     read_fit_scene,
     read_readings,
 )
+from canopy.formats.listingfile import listing_document
 from canopy.formats.scene import map_document, read_scene
 from canopy.light.scene import scene_map
 from canopy.measure.fit import fit
@@ -23,7 +24,9 @@ MOST_BYTES = 32 * 1024 * 1024
 def _text(path: Path) -> str:
     try:
         if path.stat().st_size > MOST_BYTES:
-            raise CanopyError(f"{path} is larger than {MOST_BYTES // 1024**2} MiB; is it a scene?")
+            raise CanopyError(
+                f"{path} is larger than {MOST_BYTES // 1024**2} MiB; is it the right file?"
+            )
         return path.read_text(encoding="utf-8")
     except OSError as error:
         raise CanopyError(f"{path} cannot be opened: {error.strerror}.") from error
@@ -47,6 +50,18 @@ def _fit(path: Path, readings_path: Path, others: list[Path]) -> None:
     sys.stdout.write("\n")
 
 
+def _read(path: Path) -> None:
+    if str(path) == "-":
+        try:
+            text = sys.stdin.buffer.read(MOST_BYTES + 1).decode()
+        except UnicodeDecodeError as error:
+            raise CanopyError("What was sent is not text; save it as UTF-8.") from error
+    else:
+        text = _text(path)
+    json.dump(listing_document(text.lstrip("\ufeff")), sys.stdout, allow_nan=False)
+    sys.stdout.write("\n")
+
+
 def main(arguments: list[str] | None = None) -> int:
     """Run the command; return 0, or 2 after one sentence on standard error."""
     parser = argparse.ArgumentParser(prog="idle-canopy", description="Light maps for grow tents.")
@@ -65,10 +80,14 @@ def main(arguments: list[str] | None = None) -> int:
         metavar="SCENE2.json",
         help="predict the map of these instead",
     )
+    three = commands.add_parser("read", help="read the text of a listing or data sheet")
+    three.add_argument("text", type=Path, metavar="FILE", help="a text, or - for standard input")
     given = parser.parse_args(arguments)
     try:
         if given.command == "fit":
             _fit(given.scene, given.readings, given.at)
+        elif given.command == "read":
+            _read(given.text)
         else:
             _map(given.scene)
     except CanopyError as error:

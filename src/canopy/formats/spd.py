@@ -1,6 +1,7 @@
 """Reading and writing spectra: CSV, and the IES TM-27-14 XML for spectral data."""
 
 import re
+from collections import Counter
 
 import numpy as np
 from defusedxml import DefusedXmlException
@@ -52,18 +53,19 @@ def read_tm27(text: str) -> Spectrum:
         raise CanopyError(
             f"Its quantity is {quantity}, not light; choose the file of a lamp's spectrum.", "text"
         )
-    rows: dict[float, float] = {}
+    rows: list[tuple[float, float]] = []
     for data in root.iter("SpectralData"):
         try:
-            rows[float(data.attrib["wavelength"])] = float(data.text or "")
+            rows.append((float(data.attrib["wavelength"]), float(data.text or "")))
         except (KeyError, ValueError) as error:
             raise CanopyError(
                 f"SpectralData {len(rows) + 1} lacks a wavelength or a number.", "text"
             ) from error
     if len(rows) < 2:
         raise CanopyError("It holds no SpectralData; is it a TM-27 file?", "text")
-    nm = sorted(rows)
-    return Spectrum(tuple(nm), tuple(rows[w] for w in nm))
+    _once([nm for nm, _ in rows])
+    rows.sort()
+    return Spectrum(tuple(nm for nm, _ in rows), tuple(value for _, value in rows))
 
 
 def read_spd_csv(text: str) -> Spectrum:
@@ -82,6 +84,7 @@ def read_spd_csv(text: str) -> Spectrum:
     for number, raw in enumerate(text.splitlines(), start=1):
         line = raw.strip()
         if not line or line.startswith("#"):
+            photons = photons or (not nm and bool(_PHOTONS.search(line)))
             continue
         cells = [cell.strip() for cell in re.split(_separator(line), line) if cell.strip()]
         try:
@@ -90,7 +93,8 @@ def read_spd_csv(text: str) -> Spectrum:
                 raise ValueError
         except ValueError as error:
             if not nm:
-                photons = bool(_PHOTONS.search(line))
+                # whatever rows come between it and the first figure
+                photons = photons or bool(_PHOTONS.search(line))
                 continue
             raise CanopyError(
                 f"Line {number} of the spectrum reads “{line[:40]}”; give a wavelength in nm and "
@@ -101,10 +105,23 @@ def read_spd_csv(text: str) -> Spectrum:
         values.append(pair[1])
     if len(nm) < 2:
         raise CanopyError("No lines of wavelength and value were found.", "text")
+    _once(nm)
     power = np.array(values)
     if photons:
         power = power * UMOL_PER_J_AND_NM / np.array(nm)
     return Spectrum(tuple(nm), tuple(power.tolist()))
+
+
+def _once(nm: list[float]) -> None:
+    """Refuse wavelengths that are there twice."""
+    doubled = [each for each, count in Counter(nm).items() if count > 1]
+    if doubled:
+        more = "" if len(doubled) == 1 else f", and {len(doubled) - 1} more"
+        raise CanopyError(
+            f"{doubled[0]:g} nm is there {nm.count(doubled[0])} times{more}: keep one value for "
+            "each wavelength.",
+            "text",
+        )
 
 
 def _separator(line: str) -> str:

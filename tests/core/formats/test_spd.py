@@ -49,6 +49,24 @@ def test_tables_in_many_dresses(text):
     assert found.power == (1, 2, 3)
 
 
+def test_a_header_of_photons_holds_whatever_rows_come_between():
+    rows = "400,1\n550,1\n700,1\n"
+    plain = read_spectrum(f"nm,umol/s/nm\n{rows}")
+    for between in ("lamp: Tallow\n", "# a note\n\n", "wavelength;value\nmeasured by hand\n"):
+        assert read_spectrum(f"nm,umol/s/nm\n{between}{rows}") == plain
+    assert read_spectrum(f"# photons per nm\nnm,value\n{rows}") == plain
+    # a word in a note after the figures is none
+    assert read_spectrum(f"nm,W\n{rows}# photons\n") == read_spectrum(f"nm,W\n{rows}")
+
+
+def test_a_wavelength_that_is_there_twice_is_told():
+    with pytest.raises(CanopyError, match=r"450 nm is there 2 times"):
+        read_spectrum("400,1\n450,1\n450,2\n700,1\n")
+    data = "".join(f'<SpectralData wavelength="{nm}">1</SpectralData>' for nm in (400, 400, 700))
+    with pytest.raises(CanopyError, match=r"400 nm is there"):
+        read_spectrum(f"<IESTM2714><SpectralDistribution>{data}</SpectralDistribution></IESTM2714>")
+
+
 def test_photons_become_power():
     # equal photons at 400 and 700 nm: power goes with 1 / wavelength
     found = read_spectrum("nm,umol/s/nm\n400,1\n700,1\n")
