@@ -49,7 +49,7 @@ def test_from_a_listing_to_a_lamp_on_the_shelf(shelf):
     shelf.get_by_role("button", name="Add this lamp").click()
     record = shelf.get_by_role("region", name="Record of MARRAM 2000")
     expect(record).to_contain_text("measured here")
-    expect(record).to_contain_text("A lux meter's reading over")
+    expect(record).to_contain_text("divide what a lux meter shows by")
     accessible(shelf)
     # what is wrong in a record is said where it stands, and nothing is lost
     record.get_by_role("button", name="Change its record").click()

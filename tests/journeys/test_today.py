@@ -200,7 +200,7 @@ def test_a_sign_is_weighed_one_thing_is_tried_and_what_came_of_it_is_asked(today
     Entry.objects.filter(kind__in=("symptom", "try")).update(at=since)
     page.get_by_role("link", name="Today").click()
     page.reload()
-    asked = due(page, "You saw something on the plants 3 days ago")
+    asked = due(page, "You tried something for what plants showed 3 days ago")
     asked.get_by_role("button", name="Better").click()
     expect(asked).to_be_hidden()
     assert kept(page, "outcome", of=sign)[0]["what"] == "better"

@@ -95,7 +95,7 @@ describe("a record", () => {
     expect(screen.getByText("Its figures go together: plan with them.")).toBeTruthy();
     const row = screen.getByRole("row", { name: /Watts at the wall/ });
     expect(row.textContent).toContain("measured here");
-    expect(screen.getByText("A lux meter's reading over 68.0")).toBeTruthy();
+    expect(screen.getByText("divide what a lux meter shows by 68.0")).toBeTruthy();
     expect(screen.getByText("IP44")).toBeTruthy();
   });
 
@@ -250,7 +250,7 @@ const COST = {
 const ROW = {
   fixture_id: 1, name: "Tallow Long", count: 1, refused: "", meets: true, exact: true, floor_x_cm: [30, 90], floor_y_cm: [20, 70], cannot_be: false, ppf_umol_s: 367, trust: "good", findings: [],
   pareto: false, setting: { height_cm: 40, dial_pct: 80, hours: 12 }, outcome: bench.outcome,
-  relaxed: [], obstacles: [], inside_share: 0.8, reserve: 1.25, reserve_aged: 1.1, ppfd_low: 200,
+  relaxed: [], obstacles: [], inside_share: 0.8, reserve: 1.25, reserve_aged: 1.1, dli_aged: 13, ppfd_low: 200,
   ppfd_high: 400, floor: [[100, 300], [450, 900]], heat_btu_per_h: 512, cooling: "", price_currency: "", purchase: 150,
   cost: COST,
 } as ShelfRow; // prettier-ignore

@@ -34,6 +34,7 @@ function row(change: Partial<ShelfRow> = {}): ShelfRow {
     inside_share: 0.8,
     reserve: 1.25,
     reserve_aged: 1.1,
+    dli_aged: 13,
     heat_btu_per_h: 512,
     cooling: "still",
     price_currency: "",
@@ -116,9 +117,9 @@ describe("the ranked shelf", () => {
       "1 does the job here. Cheapest over 3 years: Tallow Long, 40 cm up, dial 80, 12 h, €761.00",
     );
     const [, first, second, third] = screen.getAllByRole("row");
-    expect(first?.textContent).toContain("25 %, 10 %");
-    expect(first?.textContent).toContain("no better bargain");
-    expect(second?.textContent).toContain("a lamp with 150 % more light would do");
+    expect(first?.textContent).toContain("25 % to spare new, 10 % to spare when old");
+    expect(first?.textContent).toContain("none gives more for less");
+    expect(second?.textContent).toContain("a lamp with 2.5 times the light would do");
     expect(second?.textContent).toContain("The number is no wattage.");
     expect(second?.textContent).toContain("no price given");
     expect(third?.textContent).toContain("It does not go in.");

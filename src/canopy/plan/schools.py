@@ -22,6 +22,8 @@ SchoolName = Literal[
     "cautious",
     "dial_is_light",
     "watts_fraction",
+    "lumens_an_area",
+    "watts_an_area",
     "ppfd_first",
     "dli_first",
 ]
@@ -37,6 +39,15 @@ CAUTION = 1.25
 BEHIND_WALLS_CM = 5.0
 LONG_DAY_H, SHORT_DAY_H = 18.0, 12.0
 PPFD_BANDS = {"young": (200.0, 400.0), "leafy": (400.0, 600.0), "flower": (600.0, 900.0)}
+LUX_WISHED = 3000 / 0.3048**2
+"""3000 lumens on a square foot, in lux. The rule: common practice, no source; the foot exact."""
+
+WATTS_A_M2 = 32 / 0.3048**2
+"""32 W of lamp for a square foot of floor. Common practice, no source."""
+
+WHITE_LUX_PER_UMOL = 70.0
+"""Of a white LED, where the lamp's spectrum is not known. Common practice, no source."""
+
 YOUNG_DLI = 9.0
 """A stage whose band's middle lies below this counts as young for those who go by PPFD."""
 
@@ -57,6 +68,10 @@ class Practice:
         Whether walls send back more than half.
     enriched : bool
         Whether CO2 is added.
+    area_m2 : float
+        Of the floor.
+    lux_per_umol : float, optional
+        What a lux meter shows for each unit of PPFD under this lamp, where its spectrum is known.
     """
 
     watts: float
@@ -65,6 +80,8 @@ class Practice:
     stage_share: float
     reflective: bool
     enriched: bool
+    area_m2: float = 1.0
+    lux_per_umol: float | None = None
 
 
 @dataclass(frozen=True)
@@ -171,6 +188,16 @@ def opinions(
     watts_dial = float(space.dials_pct[int(np.abs(shares - light).argmin())])
     gives = float(np.interp(light * 100, space.dials_pct, space.light))
     by_ppfd = Setting(plan.height_cm, _dial_for_light(space, min(wanted, 1.0)), chart)
+    lux = practice.lux_per_umol or WHITE_LUX_PER_UMOL
+    by_eye = LUX_WISHED / lux
+    of_full = by_eye / max(float(space.mean[h, -1]), 1e-9) * float(space.light[-1])
+    by_lumens = Setting(plan.height_cm, _dial_for_light(space, min(of_full, 1.0)), chart)
+    much_w = WATTS_A_M2 * practice.area_m2
+    at_watts = int(np.abs(space.watts - much_w).argmin())
+    by_area = Setting(plan.height_cm, float(space.dials_pct[at_watts]), chart)
+    eye = "school.lumens" if practice.lux_per_umol else "school.lumens_white"
+    lumens = said(eye, lux=LUX_WISHED, factor=lux, ppfd=by_eye)
+    floor = said("school.watts_area", watts=much_w, has=float(space.watts[-1]))
     few = "school.few_watts" if practice.watts < SUPPLEMENT_W else "school.by_watts"
     wishes: list[tuple[SchoolName, Setting, Said]] = [
         ("hot_spot_first", reached(hot), said("school.hot_spot_first")),
@@ -189,6 +216,8 @@ def opinions(
             Setting(plan.height_cm, watts_dial, plan.hours),
             said("school.watts_fraction", light=light, watts=watts_share),
         ),
+        ("lumens_an_area", by_lumens, lumens),
+        ("watts_an_area", by_area, floor),
         ("ppfd_first", by_ppfd, band),
         ("dli_first", plan, said("school.dli_first")),
     ]

@@ -79,6 +79,7 @@ class ShelfRowOut(Schema):
     inside_share: float
     reserve: float
     reserve_aged: float
+    dli_aged: float = Field(description="a day's light at the end of the years, at full power")
     ppfd_low: float
     ppfd_high: float
     floor: list[list[float]]

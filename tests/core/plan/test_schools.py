@@ -37,7 +37,7 @@ def found(practice=PRACTICE, target=TARGET):
 
 def test_every_school_follows_its_rule():
     all_of = found()
-    assert len(all_of) == 10
+    assert len(all_of) == 12
     hot = all_of["hot_spot_first"].setting.height_cm
     peak = np.interp(hot, HEIGHTS, MEAN * RATIO)
     below = np.interp(hot - 1, HEIGHTS, MEAN * RATIO)
@@ -87,6 +87,28 @@ def test_those_who_trust_the_dial_get_less_and_are_told():
     assert opinion.setting.dial_pct == pytest.approx(light * 100, abs=0.51)
     assert opinion.outcome.mean < 0.9 * np.interp(45, HEIGHTS, MEAN) * light
     assert f"{light * 100:.0f} %" in worded(opinion.note)
+
+
+def test_lumens_an_area_are_light_only_by_the_lamps_own_spectrum():
+    # 3000 lm a square foot are about 32 klx, 460 umol of a white LED (common practice, no source)
+    white = found()["lumens_an_area"]
+    assert pytest.approx(white.note.figures["lux"]) == 3000 / 0.09290304
+    assert white.note.figures["ppfd"] == pytest.approx(461, abs=1)
+    assert white.note.code == "school.lumens_white"
+    # the dial that gives it at the plan's height, by the light and not by the scale
+    assert white.outcome.mean == pytest.approx(461, rel=0.03)
+    # sodium, 82 lux an umol (from memory of Thimijan & Heins 1983), asks for less light
+    sodium = found(Practice(300, 20.0, 60.0, 0.5, True, False, 1.08, 82.0))["lumens_an_area"]
+    assert sodium.note.figures["ppfd"] == pytest.approx(32_292 / 82, rel=1e-3)
+    assert sodium.outcome.mean < white.outcome.mean
+
+
+@pytest.mark.parametrize(("area_m2", "watts"), [(0.4, 137.8), (0.8, 275.6), (3.0, 300.0)])
+def test_watts_an_area_are_a_dial_by_watts_and_no_more_than_there_are(area_m2, watts):
+    # 32 W a square foot (common practice, no source); the foot is 0.3048 m
+    opinion = found(Practice(300, 20.0, 60.0, 0.5, True, False, area_m2))["watts_an_area"]
+    assert opinion.outcome.watts == pytest.approx(watts, rel=0.02)
+    assert opinion.note.figures["watts"] == pytest.approx(32 / 0.3048**2 * area_m2)
 
 
 def test_those_who_go_by_watts_get_a_little_more():

@@ -154,6 +154,26 @@ def test_costs_follow_the_tariff_and_the_years(shelf):
     assert one["reserve_aged"] > three["reserve_aged"]
 
 
+def test_every_target_is_met_new_and_at_the_end_of_the_years(shelf):
+    new, old = shelf(years=1), shelf(years=40)
+    for found in (new, old):
+        for r in found["rows"]:
+            if r["outcome"] is not None:
+                assert r["dli_aged"] <= r["outcome"]["dli"] + 1e-9
+                # the same light, or all there is of it: nothing comes besides in this tent
+                all_of_it = r["outcome"]["dli"] * min(r["reserve_aged"], 1)
+                assert r["dli_aged"] == pytest.approx(all_of_it)
+            if r["meets"]:
+                assert r["dli_aged"] >= found["dli_low"] * (1 - 1e-6)
+    # one that does new and not after forty years is not said to, nor put before those that do
+    names = {(r["name"], r["count"]) for r in new["rows"] if r["meets"]}
+    failing = [r for r in old["rows"] if (r["name"], r["count"]) in names and not r["meets"]]
+    assert failing
+    assert all(not r["obstacles"] and r["dli_aged"] < old["dli_low"] for r in failing)
+    first = next(i for i, r in enumerate(old["rows"]) if not r["meets"])
+    assert not any(r["meets"] for r in old["rows"][first:])
+
+
 def test_limits_keep_lamps_out_with_a_sentence(shelf):
     limited = shelf(budget=150, circuit_w=120, bears_kg=3)
     assert "over the budget of 150" in row(limited, "Wickerlight Six")["refused"]

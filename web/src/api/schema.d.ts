@@ -6387,7 +6387,7 @@ export interface components {
              * School
              * @enum {string}
              */
-            school: "hot_spot_first" | "evenness_first" | "makers_chart" | "middle_start" | "by_watts" | "cautious" | "dial_is_light" | "watts_fraction" | "ppfd_first" | "dli_first";
+            school: "hot_spot_first" | "evenness_first" | "makers_chart" | "middle_start" | "by_watts" | "cautious" | "dial_is_light" | "watts_fraction" | "lumens_an_area" | "watts_an_area" | "ppfd_first" | "dli_first";
             setting: components["schemas"]["SettingOut"];
         };
         /** OpinionsOut */
@@ -7713,6 +7713,11 @@ export interface components {
             cost: components["schemas"]["CostOut"] | null;
             /** Count */
             count: number;
+            /**
+             * Dli Aged
+             * @description a day's light at the end of the years, at full power
+             */
+            dli_aged: number;
             /**
              * Exact
              * @description as the bench has it; else an estimate

@@ -131,7 +131,9 @@ export function obstacleWords(obstacle: Obstacle): string {
         ? `${is}; a cap of ${amount} or a weaker lamp would do.`
         : `${is}: the cap holds the light down; a cap of ${amount} would do.`;
     case "stronger_lamp":
-      return `${is}; a lamp with ${share} more light would do.`;
+      return obstacle.amount > 1
+        ? `${is}; a lamp with ${trim(1 + obstacle.amount, 1)} times the light would do.`
+        : `${is}; a lamp with ${share} more light would do.`;
     case "weaker_dial":
       return `${is}; a dial down to ${share} of full light would do.`;
     case "less_daylight":
@@ -180,9 +182,21 @@ export const SCHOOLS: Record<Opinions["opinions"][number]["school"], string> = {
   cautious: "Caution",
   dial_is_light: "The dial is the light",
   watts_fraction: "Watts are the light",
+  lumens_an_area: "Lumens an area",
+  watts_an_area: "Watts an area",
   ppfd_first: "PPFD first",
   dli_first: "DLI first",
 };
+
+/** What a lamp could give beyond what is wanted of it: as new, and at the end of its years. */
+export function reserveWords(reserve: number, aged: number): string {
+  const words = (share: number): string => {
+    const by = Math.round((share - 1) * 100);
+    return by === 0 ? "just enough" : by > 0 ? `${by} % to spare` : `${-by} % short`;
+  };
+  const [now, then] = [words(reserve), words(aged)];
+  return now === then ? `${now}, new and aged` : `${now} new, ${then} when old`;
+}
 
 /** How a lamp's claims came out. */
 export const TRUST_WORDS: Record<Trust, string> = {

@@ -10,7 +10,7 @@ from canopy.fixture.claims import Finding
 from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership
 from canopy.light.lightmap import Grid
 from canopy.plan.advice import Obstacle
-from canopy.plan.levers import Outcome, Setting
+from canopy.plan.levers import Outcome, Setting, no_less
 from canopy.plan.problem import HungLamp, StagePlace, hungriest
 from canopy.plan.ranking import SHORT_SHELF, Merit, edge, exact_first, in_order
 from canopy.plan.shelf import (
@@ -56,7 +56,8 @@ class ShelfRow:
 
     ``exact`` is whether it is the bench's own answer; else it is an estimate, without body, light
     file and map. ``cannot_be`` lamps are never recommended; ``ppf_umol_s`` is the light they
-    were reckoned with.
+    were reckoned with. ``dli_aged`` is what a day still gives at the end of the chosen years, at
+    full power where that takes it, in the hours it is lit.
     """
 
     fixture: Fixture
@@ -73,6 +74,8 @@ class ShelfRow:
     pareto: bool = False
     ranked: Ranked | None = None
     reserve_aged: float = 0.0
+    dli_aged: float = 0.0
+    lasts: bool = False
     heat_btu_per_h: float = 0.0
     floor: list[list[float]] = field(default_factory=list)
     floor_x_cm: list[float] = field(default_factory=list)
@@ -91,8 +94,8 @@ class ShelfRow:
 
     @property
     def meets(self) -> bool:
-        """Whether every target is met."""
-        return self.ranked is not None and self.ranked.meets
+        """Whether every target is met, as new and at the end of the chosen years."""
+        return self.ranked is not None and self.ranked.meets and self.lasts
 
     @property
     def setting(self) -> Setting | None:
@@ -254,11 +257,19 @@ class ShelfStage:
     def _told(self, row: ShelfRow, found: Ranked) -> ShelfRow:
         setting = found.solution.setting
         lit_h = setting.hours * self.wishes.days_a_year * self.wishes.years
+        aged, outcome = (
+            found.reserve * life_of(row.fixture).share_left(lit_h),
+            found.solution.outcome,
+        )
+        besides = self.place.daylight_dli
+        dli_aged = besides + (outcome.dli - besides) * min(aged, 1.0)
         x, y = found.grid.axes_cm(self.place.box.width_cm, self.place.box.depth_cm)
         return replace(
             row,
             ranked=found,
-            reserve_aged=found.reserve * life_of(row.fixture).share_left(lit_h),
+            reserve_aged=aged,
+            dli_aged=dli_aged,
+            lasts=bool(no_less(dli_aged, min(self.place.target.dli_low, outcome.dli))),
             heat_btu_per_h=heat_btu_per_h(found.solution.outcome.watts),
             floor=rounded(found.floor, found.grid),
             floor_x_cm=x.tolist(),

@@ -22,6 +22,7 @@ from canopy.power.tariff import TariffBand, mean_of
 from canopy.power.timer import TimerClock
 from canopy.words import Said, worded
 from server.common.words import unit_of
+from server.fixtures.adapters.record import light_of
 from server.runs.adapters.planning import (
     Kept,
     ShownGroup,
@@ -239,6 +240,7 @@ def second_opinions(run: Standing, part: StagePart, kept: Kept) -> Opinions:
     ready, plan = chosen.ready, chosen.setting
     last = max(len(run.stages) - 1, 1)
     walls = enclosure(run.space, run.space.pot_cm, 0.1).wall_reflectance
+    light = light_of(run.fixture.spectrum)
     practice = Practice(
         watts=float(ready.space.watts[-1]),
         maker_low_cm=run.fixture.maker_low_cm,
@@ -246,6 +248,8 @@ def second_opinions(run: Standing, part: StagePart, kept: Kept) -> Opinions:
         stage_share=part.stage.position / last,
         reflective=sum(walls) / len(walls) > REFLECTIVE,
         enriched=run.space.co2_enriched,
+        area_m2=problem.box.canopy_area_m2,
+        lux_per_umol=None if light is None else light.lux_per_umol,
     )
     return Opinions(
         opinions(ready.space.choosing(), problem.target, plan, practice),
