@@ -5,6 +5,7 @@ import type { Crop, Fixture, ShelfAnswer, ShelfRow, Space } from "../src/api/cli
 import { garden } from "../src/api/garden.svelte";
 import MiniFloor from "../src/parts/floor/MiniFloor.svelte";
 import { Picks } from "../src/places/fixtures/picks.svelte";
+import { agedWords, reserveWords, unequalLight } from "../src/words/reasons";
 import Ranking from "../src/places/fixtures/Ranking.svelte";
 import { type Call, caught, soon } from "./replies";
 import { sample } from "./sample";
@@ -109,6 +110,26 @@ async function ranked(use = vi.fn()): Promise<typeof use> {
   await soon(30);
   return use;
 }
+
+describe("what is said of light", () => {
+  it("tells when two lamps are not compared at equal light", () => {
+    expect(unequalLight(14.9, 3.7)).toBe("; not for equal light: 14.9 mol a day against 3.7");
+    expect(unequalLight(12, 12.5)).toBe("");
+    expect(unequalLight(undefined, 12)).toBe("");
+    expect(unequalLight(12, 0)).toBe("");
+  });
+
+  it("tells what a lamp can spare, new and old, and when it no longer does the job", () => {
+    expect(reserveWords(1.07, 0.97)).toBe("7 % to spare new, 3 % below plan when old");
+    expect(reserveWords(1, 1)).toBe("nothing to spare, new and aged");
+    const row = { meets: false, dli_aged: 11.5, obstacles: [], outcome: {} };
+    expect(agedWords(row, 12)).toBe(
+      "Meets every target new; at the end of its years 11.5 mol of the 12 wanted.",
+    );
+    expect(agedWords({ ...row, meets: true }, 12)).toBe("");
+    expect(agedWords({ ...row, obstacles: [1] }, 12)).toBe("");
+  });
+});
 
 describe("the ranked shelf", () => {
   it("answers first, then says of each what it costs or what is in its way", async () => {

@@ -192,10 +192,26 @@ export const SCHOOLS: Record<Opinions["opinions"][number]["school"], string> = {
 export function reserveWords(reserve: number, aged: number): string {
   const words = (share: number): string => {
     const by = Math.round((share - 1) * 100);
-    return by === 0 ? "just enough" : by > 0 ? `${by} % to spare` : `${-by} % short`;
+    return by === 0 ? "nothing to spare" : by > 0 ? `${by} % to spare` : `${-by} % below plan`;
   };
   const [now, then] = [words(reserve), words(aged)];
   return now === then ? `${now}, new and aged` : `${now} new, ${then} when old`;
+}
+
+/** That two lamps' costs are not of equal light, where they are not: by a tenth and more. */
+export function unequalLight(mine: number | undefined, present: number | undefined): string {
+  if (mine === undefined || present === undefined || !present) return "";
+  if (Math.abs(mine / present - 1) < 0.1) return "";
+  return `; not for equal light: ${trim(mine, 1)} mol a day against ${trim(present, 1)}`;
+}
+
+/** What becomes of a lamp that does the job as new, and no longer at the end of its years. */
+export function agedWords(
+  row: { meets: boolean; dli_aged: number; obstacles: unknown[]; outcome: unknown },
+  dliLow: number,
+): string {
+  if (row.meets || row.obstacles.length || !row.outcome || row.dli_aged >= dliLow) return "";
+  return `Meets every target new; at the end of its years ${trim(row.dli_aged, 1)} mol of the ${trim(dliLow, 1)} wanted.`;
 }
 
 /** How a lamp's claims came out. */
