@@ -106,6 +106,16 @@ def test_the_shelf_out_and_in_again(shelf, tmp_path):
     shelf.get_by_role("button", name="Keep the 1 lamp that can be used").click()
     expect(shelf.get_by_text("1 lamp added to your shelf.")).to_be_visible()
     expect(shelf.get_by_role("checkbox", name="Compare Brought Six")).to_be_visible()
+    # the same table again asks what becomes of what is there
+    sheet.delete_rows(3)
+    book.save(path)
+    with shelf.expect_file_chooser() as choosing:
+        shelf.get_by_label("Bring lamps in").click()
+    choosing.value.set_files(path)
+    expect(shelf.get_by_text("A lamp named Brought Six is on your shelf already.")).to_be_visible()
+    accessible(shelf)
+    shelf.get_by_role("button", name="Leave mine as they are").click()
+    expect(shelf.get_by_text("1 lamp left as before.")).to_be_visible()
     # one lamp as a file, under another name
     shelf.get_by_role("button", name=re.compile("^Record: .*, Sill Strip 30$")).click()
     with shelf.expect_download() as waiting:

@@ -12,6 +12,7 @@ import ListingReader from "../src/places/fixtures/ListingReader.svelte";
 import { Picks } from "../src/places/fixtures/picks.svelte";
 import { blank, bodyOf, detailWords, fromLamp, NO_DETAILS } from "../src/places/fixtures/record";
 import RecordCard from "../src/places/fixtures/RecordCard.svelte";
+import { sameWords, tableWords } from "../src/places/fixtures/shelftable";
 import ShelfFiles from "../src/places/fixtures/ShelfFiles.svelte";
 import { type Call, caught, soon } from "./replies";
 import { sample } from "./sample";
@@ -204,21 +205,60 @@ describe("the shelf's files", () => {
     const file = new File(["name,ppf_umol_s\n"], "shelf.csv");
     await user.upload(screen.getByLabelText(/Bring lamps in/), file);
     await soon(30);
-    expect(calls[0]?.body).toEqual({ content: btoa("name,ppf_umol_s\n"), keep: "all" });
+    expect(calls[0]?.body).toEqual({
+      content: btoa("name,ppf_umol_s\n"),
+      keep: "all",
+      same: "ask",
+    });
     const troubles = [{ row: 3, column: "watts", sentence: "“many” is not a number." }];
-    calls.shift()?.reply(200, { added: 0, good: ["A"], troubles, ignored: [] });
+    const none = { added: 0, replaced: 0, skipped: 0, same: [] };
+    calls.shift()?.reply(200, { ...none, good: ["A"], troubles, ignored: [] });
     await soon(30);
     expect(screen.getByText("Nothing is kept yet.")).toBeTruthy();
     expect(screen.getByRole("row", { name: "3 watts “many” is not a number." })).toBeTruthy();
     await user.click(screen.getByRole("button", { name: /Keep the 1 lamp that/ }));
     await soon();
     expect(calls[0]?.body.keep).toBe("good");
-    calls.shift()?.reply(200, { added: 1, good: ["A"], troubles, ignored: ["taste"] });
+    calls.shift()?.reply(200, { ...none, added: 1, good: ["A"], troubles, ignored: ["taste"] });
     await soon();
     calls.shift()?.reply(200, [LAMP]);
     await soon(30);
     expect(screen.getByRole("status").textContent).toContain(
       "1 lamp added to your shelf. Not known and left: taste.",
+    );
+  });
+});
+
+describe("the same shelf twice", () => {
+  it("asks what becomes of lamps that are there, and tells what it did", async () => {
+    render(ShelfFiles);
+    const file = new File(["name,ppf_umol_s\n"], "shelf.csv");
+    await user.upload(screen.getByLabelText(/Bring lamps in/), file);
+    await soon(30);
+    const read = { good: ["A", "B", "C"], same: ["A", "B"], troubles: [], ignored: [] };
+    calls.shift()?.reply(200, { ...read, added: 0, replaced: 0, skipped: 0 });
+    await soon(30);
+    const words = "Lamps named A and B are on your shelf already. 1 lamp would be new.";
+    expect(screen.getByText(words, { exact: false })).toBeTruthy();
+    expect(screen.queryByRole("table")).toBeNull();
+    await user.click(screen.getByRole("button", { name: "Leave mine as they are" }));
+    await soon();
+    expect(calls[0]?.body).toMatchObject({ keep: "all", same: "skip" });
+    calls.shift()?.reply(200, { ...read, added: 1, replaced: 0, skipped: 2 });
+    await soon();
+    calls.shift()?.reply(200, [LAMP]);
+    await soon(30);
+    expect(screen.getByRole("status").textContent).toContain(
+      "1 lamp added to your shelf. 2 lamps left as before.",
+    );
+  });
+
+  it("names a few of many", () => {
+    expect(sameWords(["A"], 1)).toBe("A lamp named A is on your shelf already. What of it?");
+    expect(sameWords(["A", "B", "C", "D", "E"], 5)).toContain("A, B, C, D and E");
+    expect(sameWords(["A", "B", "C", "D", "E", "F"], 6)).toContain("A, B, C, D and 2 others");
+    expect(tableWords({ added: 0, replaced: 1, skipped: 0 })).toBe(
+      "1 lamp given the table’s figures.",
     );
   });
 });

@@ -46,39 +46,75 @@ def _cells(line: str) -> list[str]:
     return [SPACES.sub("", word) for word in words]
 
 
-def _decimal_sign(figures: list[str]) -> str:
-    """Return the sign that parts whole from broken in figures all written alike."""
-    for figure in figures:
-        if "," in figure and "." in figure:
-            return "," if figure.rfind(",") > figure.rfind(".") else "."
+def shown_sign(figure: str) -> str:
+    """Return the decimal sign a figure shows by itself; empty where it could be either.
+
+    >>> shown_sign("1.250,5"), shown_sign("2,7"), shown_sign("1,250")
+    (',', ',', '')
+    """
+    if "," in figure and "." in figure:
+        return "," if figure.rfind(",") > figure.rfind(".") else "."
+    # what is in no groups of three is no thousands
+    sign = next((sign for sign in ",." if sign in figure), "")
+    return sign if sign and not GROUPED[sign].fullmatch(figure) else ""
+
+
+def decimal_sign(figures: list[str]) -> str | None:
+    """Return the sign that parts whole from broken in figures all written alike.
+
+    ``None`` where none of them tells, or they disagree: 1,250 alone, or beside 2.125.
+
+    >>> decimal_sign(["1,250", "2,7"]), decimal_sign(["1,250", "980"]), decimal_sign(["1,250"])
+    (',', '.', None)
+    """
+    shown = {sign for sign in map(shown_sign, figures) if sign}
+    if shown:
+        return shown.pop() if len(shown) == 1 else None
     signed = {sign: [f for f in figures if sign in f] for sign in ".,"}
-    for sign in ",.":
-        # what is in no groups of three is no thousands
-        if any(not GROUPED[sign].fullmatch(figure) for figure in signed[sign]):
-            return sign
-    if signed[","] and signed["."]:
-        return "."
-    for sign, other in (",.", ".,"):
-        if signed[sign]:
-            return other if _as_thousands(signed[sign], sign, figures) else sign
-    return "."
-
-
-def _as_thousands(grouped: list[str], sign: str, figures: list[str]) -> bool:
-    """Return whether figures in groups of three are thousands: so they lie nearer to the others."""
-    parts = [figure.lstrip("+-").split(sign) for figure in grouped]
-    small = [float(f"{part[0]}.{''.join(part[1:])}") for part in parts]
     plain = [abs(float(f)) for f in figures if "." not in f and "," not in f]
     near = [value for value in plain if value > 0]
-    if not near:
-        return max(small) < SMALL
+    if signed[","] and signed["."]:
+        return None
+    for sign, other in (",.", ".,"):
+        if signed[sign] and near:
+            return other if _as_thousands(signed[sign], sign, near) else sign
+    return None if signed[","] or signed["."] else "."
+
+
+def _of_a_map(figures: list[str]) -> str:
+    """Return the decimal sign of light, which is seldom told to three decimals where it is dim."""
+    told = decimal_sign(figures)
+    if told is not None:
+        return told
+    grouped = {s: [f for f in figures if GROUPED[s].fullmatch(f)] for s in ".,"}
+    if bool(grouped[","]) == bool(grouped["."]):
+        return "."
+    sign, other = (",", ".") if grouped[","] else (".", ",")
+    return other if max(_broken(figure, sign) for figure in grouped[sign]) < SMALL else sign
+
+
+def _broken(figure: str, sign: str) -> float:
+    """Return a figure in groups of three with its first group as the whole part."""
+    first, *groups = figure.lstrip("+-").split(sign)
+    return float(f"{first}.{''.join(groups)}")
+
+
+def _as_thousands(grouped: list[str], sign: str, near: list[float]) -> bool:
+    """Return whether figures in groups of three are thousands: so they lie nearer to the others."""
+    small = [_broken(figure, sign) for figure in grouped]
     middle = sum(map(log, near)) / len(near)
     least = sum(abs(log(value) - middle) for value in small if value > 0)
     most = sum(abs(log(value * 1000) - middle) for value in small if value > 0)
     return most < least
 
 
-def _figure(text: str, sign: str) -> float:
+def figure_value(text: str, sign: str) -> float:
+    """Return a figure's value; one that shows its decimal sign by itself is read by that.
+
+    >>> figure_value("1,250", "."), figure_value("1,250", ","), figure_value("12.5", ",")
+    (1250.0, 1.25, 12.5)
+    """
+    sign = shown_sign(text) or sign
     other = "." if sign == "," else ","
     return float(text.replace(other, "").replace(sign, "."))
 
@@ -109,10 +145,10 @@ def read_block(text: str) -> Block:
     figures = [cell for row in cut for cell in row if cell]
     if not figures:
         raise CanopyError("There are no figures yet; type or paste some.", "text")
-    sign = _decimal_sign(figures)
+    sign = _of_a_map(figures)
     try:
         rows = tuple(
-            tuple(_figure(cell, sign) if cell else None for cell in row)
+            tuple(figure_value(cell, sign) if cell else None for cell in row)
             + (None,) * (wide - len(row))
             for row in cut
         )
@@ -128,5 +164,5 @@ def _told(figures: list[str], sign: str) -> tuple[Said, ...]:
     for mark in (other, sign):
         found = next((figure for figure in figures if mark in figure), None)
         if found is not None and (mark == other or sign == ","):
-            notes.append(said("read.figure", text=found, value=_figure(found, sign)))
+            notes.append(said("read.figure", text=found, value=figure_value(found, sign)))
     return tuple(notes)

@@ -18,6 +18,7 @@ from canopy.fixture.record import (
     RECORD_TEXTS,
 )
 from canopy.formats.fixturefile import read_fixture_record
+from canopy.formats.pasted import FIGURE, GROUPED, SPACES, decimal_sign, figure_value, shown_sign
 from canopy.formats.reader import Fields, load_json
 from canopy.formats.workbook import FORMULA_STARTS, first_sheet, one_sheet, safe_cell
 from canopy.words import Said
@@ -30,6 +31,7 @@ LAYOUT_NUMBERS: Final = (
     "board_y_cm",
     "ring_cm",
 )
+NUMBERS: Final = frozenset((*FIGURES, *LAYOUT_NUMBERS, *DETAIL_LIMITS))
 DETAIL_COLUMNS: Final = (*DETAIL_LIMITS, *DETAIL_TEXTS, *DETAIL_WORDS)
 COLUMNS: Final = (
     "name",
@@ -90,6 +92,60 @@ def _number(text: str, column: str) -> float:
         return float(plain)
     except ValueError as error:
         raise CanopyError(f"“{text[:40]}” is not a number; type a plain number.", column) from error
+
+
+@dataclass(frozen=True)
+class _Signs:
+    """The decimal sign of each column of figures; ``None`` where nothing tells.
+
+    ``pointed`` says that commas part the table's cells, so that a point alone parts a figure.
+    """
+
+    of: dict[str, str | None]
+    pointed: bool
+
+    def plain(self, value: Any, column: str) -> str:
+        """Return a cell's figure as Python writes it; what is no figure as it stands.
+
+        Raises
+        ------
+        CanopyError
+            Where it could be two figures, and neither column nor table tells which.
+        """
+        text = _cell(value)
+        figure = SPACES.sub("", text)
+        known = column not in NUMBERS or not isinstance(value, str) or not FIGURE.fullmatch(figure)
+        if known or (self.pointed and "," not in figure):
+            return text
+        sign = shown_sign(figure) or self.of.get(column)
+        if sign is None and any(grouped.fullmatch(figure) for grouped in GROUPED.values()):
+            thousands, broken = figure_value(figure, "."), figure_value(figure, ",")
+            if "." in figure:
+                thousands, broken = broken, thousands
+            raise CanopyError(
+                f"“{text[:40]}” can be {thousands:.0f} or {broken:g}; "
+                "write it without parting its thousands, or with a decimal 0 at its end.",
+                column,
+            )
+        try:
+            return repr(figure_value(figure, sign or "."))
+        except ValueError:
+            return text
+
+
+def _signs(rows: list[list[Any]], header: list[str], pointed: bool) -> _Signs:
+    """Return how each column's figures are written: by the column, else by the whole table."""
+    columns: dict[str, list[str]] = {name: [] for name in header if name in NUMBERS}
+    for row in rows:
+        for name, value in zip(header, row):
+            figure = SPACES.sub("", _cell(value)) if isinstance(value, str) else ""
+            if name in columns and FIGURE.fullmatch(figure):
+                columns[name].append(figure)
+    shown = {shown_sign(figure) for figures in columns.values() for figure in figures} - {""}
+    usual = shown.pop() if len(shown) == 1 else "." if pointed else None
+    return _Signs(
+        {name: decimal_sign(figures) or usual for name, figures in columns.items()}, pointed
+    )
 
 
 def _json(text: str, column: str) -> Any:
@@ -166,7 +222,7 @@ def _record(cells: dict[str, str]) -> dict[str, Any]:
     return read_fixture_record(Fields(value, "", []))
 
 
-def _read_rows(rows: list[list[Any]]) -> ShelfTable:
+def _read_rows(rows: list[list[Any]], pointed: bool = False) -> ShelfTable:
     header_at = next((i for i, row in enumerate(rows) if any(_cell(c) for c in row)), None)
     if header_at is None:
         raise CanopyError("The table is empty.", "table")
@@ -189,9 +245,12 @@ def _read_rows(rows: list[list[Any]]) -> ShelfTable:
     body = [(i + 1, row) for i, row in enumerate(rows) if i > header_at and any(map(_cell, row))]
     if len(body) > MOST_ROWS:
         raise CanopyError(f"{len(body)} lamps are too many; {MOST_ROWS} at once.", "table")
+    signs = _signs([row for _, row in body], header, pointed)
     for number, row in body:
-        cells = {name: _cell(cell)[:MOST_CELL] for name, cell in zip(header, row) if name}
         try:
+            cells = {
+                name: signs.plain(cell, name)[:MOST_CELL] for name, cell in zip(header, row) if name
+            }
             records.append(_record(cells))
         except CanopyError as error:
             troubles.append(Trouble(number, _column(error.field), error.said))
@@ -234,7 +293,7 @@ def read_shelf_csv(text: str) -> ShelfTable:
                 raise CanopyError(TOO_MANY_CELLS, "table")
     except csv.Error as error:
         raise CanopyError(f"This is not a CSV table: {error}.", "table") from error
-    return _read_rows(rows)
+    return _read_rows(rows, pointed=delimiter == ",")
 
 
 def read_shelf_xlsx(content: bytes) -> ShelfTable:

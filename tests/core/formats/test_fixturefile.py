@@ -1,10 +1,14 @@
 """Fixture files and shelf tables: taken back unchanged, every complaint at its place."""
 
+import csv
+import io
 import json
 from pathlib import Path
 
 import jsonschema
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from canopy.errors import CanopyError
 from canopy.fixture.record import DETAIL_LIMITS, FIGURES, KINDS, ORIGINS
@@ -151,6 +155,66 @@ def test_dressed_as_a_spreadsheet_writes_it():
     assert rows[0] == pytest.approx(
         {"position_pct": 25, "watts_fraction": 0.21, "light_fraction": 0.24}
     )
+
+
+def tabled(ppfs, weights=("4",), delimiter=","):
+    """Return a shelf of boards with these PPF and weights, as they are written."""
+    lines = [GOOD.strip().split(",")]
+    for i, ppf in enumerate(ppfs):
+        cells = dict(zip(lines[0], LINE.strip().split(","), strict=True))
+        cells |= {"name": f"Board {i}", "ppf_umol_s": ppf, "weight_kg": weights[i % len(weights)]}
+        lines.append(list(cells.values()))
+    out = io.StringIO()
+    csv.writer(out, delimiter=delimiter).writerows(lines)
+    return read_shelf_csv(out.getvalue())
+
+
+@pytest.mark.parametrize(
+    ("ppfs", "weights", "delimiter", "expected"),
+    [
+        # commas part the cells: a point is a point, a comma within quotes parts thousands
+        (["1,250", "980"], ["4.125"], ",", [1250, 980]),
+        (["1,250"], ["4.125"], ",", [1250]),
+        (["1,250", "980,5"], ["4"], ",", [1.25, 980.5]),
+        # the column tells, by a figure that can be read in one way
+        (["1.250", "980,5"], ["4"], ";", [1250, 980.5]),
+        (["1,250", "980.5"], ["4"], ";", [1250, 980.5]),
+        (["1.250,5", "1.300"], ["4"], ";", [1250.5, 1300]),
+        # or by its size beside the others
+        (["1.250", "980", "1100"], ["4"], ";", [1250, 980, 1100]),
+        # or another column of the table
+        (["1.250"], ["4,5"], ";", [1250]),
+        (["1,250"], ["4.5"], ";", [1250]),
+        # what shows its sign by itself is read by that, whatever the others do
+        (["12.5", "980,5"], ["4"], ";", [12.5, 980.5]),
+    ],
+)
+def test_thousands_are_told_by_the_column(ppfs, weights, delimiter, expected):
+    read = tabled(ppfs, weights, delimiter)
+    assert read.troubles == ()
+    assert [record["ppf_umol_s"] for record in read.records] == expected
+
+
+@pytest.mark.parametrize("written", ["1,250", "1.250"])
+def test_what_could_be_two_figures_is_asked_and_the_advice_works(written):
+    read = tabled([written], delimiter=";")
+    assert read.records == ()
+    assert [(t.row, t.column) for t in read.troubles] == [(2, "ppf_umol_s")]
+    assert "can be 1250 or 1.25" in worded(read.troubles[0].said)
+    assert tabled(["1250"], delimiter=";").records[0]["ppf_umol_s"] == 1250
+    assert tabled([f"{written}0"], delimiter=";").records[0]["ppf_umol_s"] == 1.25
+
+
+@settings(deadline=None, max_examples=60)
+@given(
+    st.lists(st.floats(20, 4000).map(lambda n: round(n, 3)), min_size=1, max_size=6),
+    st.sampled_from([("{:,.1f}", ","), ("{:.3f}", ","), ("{:.2f}", ";")]),
+)
+def test_figures_written_by_one_habit_come_back(ppfs, habit):
+    pattern, delimiter = habit
+    written = [pattern.format(ppf) for ppf in ppfs]
+    found = [record["ppf_umol_s"] for record in tabled(written, delimiter=delimiter).records]
+    assert found == [float(text.replace(",", "")) for text in written]
 
 
 def test_a_cell_is_never_a_formula():

@@ -195,7 +195,7 @@ def test_nothing_is_parsed_while_others_wait_to_write(monkeypatch):
         ("post", f"{path}/maps", MAP),
         ("put", f"{path}/spectrum", {"text": ROWS}),
         ("post", "fixtures/file", {"text": EXAMPLE}),
-        ("post", "fixtures/table", {"content": table}),
+        ("post", "fixtures/table", {"content": table, "same": "replace"}),
     ):
         assert grower(method, to, body)[0] in (200, 201), to
     assert read == set(READERS)

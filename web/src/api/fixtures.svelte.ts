@@ -82,9 +82,14 @@ class Fixtures extends Rows<Fixture> {
   }
 
   /** Add the lamps of a shelf table, base64. */
-  async addTable(content: string, keep: "all" | "good"): Promise<TableRead> {
-    const read = await answer(client.POST("/api/fixtures/table", { body: { content, keep } }));
-    if (read.added) await this.load();
+  async addTable(
+    content: string,
+    keep: "all" | "good",
+    same: "ask" | "replace" | "both" | "skip",
+  ): Promise<TableRead> {
+    const body = { content, keep, same };
+    const read = await answer(client.POST("/api/fixtures/table", { body }));
+    if (read.added || read.replaced) await this.load();
     return read;
   }
 

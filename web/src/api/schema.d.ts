@@ -8481,7 +8481,10 @@ export interface components {
         };
         /**
          * TableIn
-         * @description A shelf table, base64: CSV or XLSX. ``keep`` all only when every row is good, or the good.
+         * @description A shelf table, base64: CSV or XLSX.
+         *
+         *     ``keep`` all only when every row is good, or the good; ``same`` is what becomes of lamps that
+         *     are on the shelf already: nothing is kept until it is said.
          */
         TableIn: {
             /** Content */
@@ -8492,6 +8495,12 @@ export interface components {
              * @enum {string}
              */
             keep: "all" | "good";
+            /**
+             * Same
+             * @default ask
+             * @enum {string}
+             */
+            same: "ask" | "replace" | "both" | "skip";
         };
         /** TableReadOut */
         TableReadOut: {
@@ -8501,6 +8510,12 @@ export interface components {
             good: string[];
             /** Ignored */
             ignored: string[];
+            /** Replaced */
+            replaced: number;
+            /** Same */
+            same: string[];
+            /** Skipped */
+            skipped: number;
             /** Troubles */
             troubles: components["schemas"]["TroubleOut"][];
         };

@@ -18,6 +18,10 @@
   const field = useField(() => name);
   const wrong = $derived(error || field.error);
 
+  /** A file chosen again, perhaps changed since, is read again: browsers tell of other files only. */
+  function again(event: Event & { currentTarget: HTMLInputElement }): void {
+    event.currentTarget.value = "";
+  }
   async function chosen(event: Event & { currentTarget: HTMLInputElement }): Promise<void> {
     const file = event.currentTarget.files?.[0];
     if (file) read(file.name, await file.text(), file);
@@ -31,6 +35,7 @@
     type="file"
     {accept}
     class="file-input w-full max-sm:min-h-11"
+    onclick={again}
     onchange={chosen}
     aria-invalid={Boolean(wrong)}
     aria-describedby={wrong || hint ? `${id}-more` : undefined}
