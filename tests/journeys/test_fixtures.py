@@ -137,3 +137,19 @@ def test_on_the_phone(shelf, view):
         expect(shelf.get_by_text("figures found")).to_be_visible()
     accessible(shelf)
     unclipped(shelf)
+
+
+def test_a_lamp_is_a_card_on_the_phone(shelf):
+    shelf.set_viewport_size({"width": 390, "height": 844})
+    card = shelf.get_by_role("row", name=re.compile("Wickerlight Four"))
+    expect(card.get_by_text(re.compile("375.µmol/s · 150.W · 2.50.µmol/J"))).to_be_visible()
+    name = card.get_by_text("Wickerlight Four", exact=True).bounding_box()
+    used = card.get_by_role("button", name="Use it: Wickerlight Four").bounding_box()
+    # no column is narrower than its words, and the button is as wide as the card
+    assert used["width"] > 300
+    assert used["height"] >= 44
+    assert used["y"] > name["y"] + 60
+    card.get_by_role("button", name=re.compile("^Record: ")).click()
+    expect(shelf.get_by_role("region", name="Record of Wickerlight Four")).to_be_visible()
+    accessible(shelf)
+    unclipped(shelf)
