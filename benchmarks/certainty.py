@@ -12,6 +12,7 @@ from functools import cache
 
 import numpy as np
 
+from canopy.constants import NINETY
 from canopy.light.beam import CosineBeam
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import HeightStack, height_stack
@@ -19,7 +20,6 @@ from canopy.light.lightmap import Grid
 from canopy.light.measured import MeasuredMap, measured_stack
 from canopy.light.sources import Bars, Board, PlacedLamp
 from canopy.light.transport import prepare
-from canopy.plan.certainty import NINETY
 from canopy.plan.doubts import (
     PPF,
     Doubts,

@@ -15,3 +15,6 @@ BTU_PER_H_PER_W = 3.412
 UMOL_PER_J_AND_NM = 119.627
 """nm umol J-1: h c N_A, CODATA 2018 exact constants (6.62607015e-34 J s x 299 792 458 m s-1 x
 6.02214076e23 mol-1 = 0.1196266 J m mol-1)."""
+
+NINETY = 1.6448536269514722
+"""Standard deviations on either side that hold 90 % of a normal distribution. Closed form."""

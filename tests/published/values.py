@@ -31,3 +31,20 @@ CANOPY_EFFICACY = ((812, 1298, 2.30), (550, 962, 2.52), (295, 536, 2.62))
 TIMER = (263, 12, 12.67, 13, 12.31)
 # watts, hours, days, kWh; common practice, no source
 ENERGY = (66, 13, 45, 38.61)
+
+# kind of lamp, umol J-1 at the wall, source
+_NELSON = "Nelson & Bugbee, PLoS ONE 9 (2014) e99010, table 3, from memory"
+MEASURED_EFFICACY = (
+    ("discharge", 1.02, f"{_NELSON}: HPS 400 and 1000 W, magnetic"),
+    ("discharge", 1.70, f"{_NELSON}: HPS 1000 W, double-ended, electronic"),
+    ("discharge", 1.46, f"{_NELSON}: ceramic metal halide 315 W"),
+    ("tube", 0.84, f"{_NELSON}: fluorescent T8"),
+    ("tube", 0.95, f"{_NELSON}: compact fluorescent"),
+    ("panel", 1.70, f"{_NELSON}: the best red and blue panels"),
+    ("panel", 1.10, f"{_NELSON}: a common red and blue panel"),
+    ("board", 2.3, "DLC horticultural technical requirements V3.0 (2023): least 2.30, from memory"),
+    ("bars", 3.0, PRACTICE),
+)
+# lux in one umol m-2 s-1
+LUX_PER_UMOL = {"sodium": 82.0, "halide": 71.0, "tube": 74.0, "sun": 54.0}
+"""Thimijan & Heins, HortScience 18 (1983) 818-822, table 3 (from memory)."""

@@ -166,3 +166,62 @@ describe("a draft from a listing in the form", () => {
     ).toBe("180");
   });
 });
+
+describe("a lamp whose PPF nobody states", () => {
+  const ROWS = [
+    { way: "lumens", ppf_umol_s: 201.4, low: 180, high: 225, watts: 100 },
+    { way: "kind", ppf_umol_s: 230, low: 181, high: 292, watts: 100 },
+  ];
+  const half = (): Draft =>
+    board({ ppf_umol_s: NaN, watts: 100, details: { lumens: 14_000 } } as Partial<FixtureIn>);
+
+  async function answerEstimates(rows = ROWS): Promise<Record<string, unknown>> {
+    await soon(400);
+    const asked = calls.shift();
+    expect(asked?.url).toContain("/api/fixtures/estimate");
+    asked?.reply(200, rows);
+    await soon(30);
+    return asked?.body as unknown as Record<string, unknown>;
+  }
+
+  it("is worked out, and what it came from is kept with it", async () => {
+    form(half());
+    const asked = await answerEstimates();
+    expect(asked).toMatchObject({ kind: "board", watts: 100, details: { lumens: 14_000 } });
+    await user.click(screen.getByRole("button", { name: "201 µmol/s" }));
+    expect((screen.getByLabelText("PPF (µmol/s)") as HTMLInputElement).value).toBe("201");
+    await answerEstimates();
+    const body = await save("Add this lamp");
+    expect(body.ppf_umol_s).toBe(201);
+    expect(body.details?.ppf_from).toBe("lumens");
+    expect(body.origins?.ppf_umol_s).toBe("assumed");
+  });
+
+  it("follows what it was worked out from, until a figure is typed", async () => {
+    form(half());
+    await answerEstimates();
+    await user.click(screen.getByRole("button", { name: "230 µmol/s" }));
+    await answerEstimates();
+    const watts = screen.getByLabelText("Watts at the wall (W)");
+    await user.clear(watts);
+    await user.type(watts, "120");
+    await answerEstimates([{ way: "kind", ppf_umol_s: 276, low: 217, high: 350, watts: 120 }]);
+    const ppf = screen.getByLabelText("PPF (µmol/s)") as HTMLInputElement;
+    expect(ppf.value).toBe("276");
+    await user.clear(ppf);
+    await user.type(ppf, "300");
+    const body = await save("Add this lamp");
+    expect(body.details?.ppf_from).toBe("");
+    expect(body.ppf_umol_s).toBe(300);
+  });
+
+  it("lends its watts too where they are not known", async () => {
+    form(board({ ppf_umol_s: NaN, watts: NaN, details: { lumens: 14_000 } } as Partial<FixtureIn>));
+    await answerEstimates([{ way: "lumens", ppf_umol_s: 201, low: 180, high: 225, watts: 87.4 }]);
+    await user.click(screen.getByRole("button", { name: "201 µmol/s" }));
+    await answerEstimates([]);
+    const body = await save("Add this lamp");
+    expect(body.watts).toBe(87);
+    expect(body.origins?.watts).toBe("assumed");
+  });
+});

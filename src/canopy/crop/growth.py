@@ -13,6 +13,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy.optimize import least_squares
 
+from canopy.constants import NINETY
 from canopy.errors import CanopyError
 
 Array = NDArray[np.float64]
@@ -34,7 +35,6 @@ CURVE_BETTER = 6.0
 """Points of AICc by which a logistic has to be better than a line (Burnham and Anderson 2002, from
 memory: above 4 to 7 the other has little support)."""
 
-NINETY = 1.6448536269514722
 SLIPS = 2.5
 """Readings further from the curve than so many standard deviations count ever less (soft L1)."""
 

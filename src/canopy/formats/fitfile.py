@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.constants import NINETY
 from canopy.errors import CanopyError
 from canopy.formats.maptable import ALSO, FitReading, read_map_table
 from canopy.formats.reader import Fields
@@ -16,7 +17,7 @@ from canopy.light.lightmap import Grid, canopy_flux_umol_s, capture, map_statist
 from canopy.light.scene import Scene, SceneMap
 from canopy.measure.answer import OUTLIER
 from canopy.measure.diagnosis import findings
-from canopy.measure.fit import NINETY, Fit, Predicted, Quality, Unknown, predict
+from canopy.measure.fit import Fit, Predicted, Quality, Unknown, predict
 from canopy.measure.prepared import WALL_SHAPE, wall_depth
 from canopy.measure.readings import SENSOR_SD, SPOT_SD, Readings
 from canopy.words import worded

@@ -6,7 +6,7 @@ lamps it was made of.
 
 import json
 from dataclasses import dataclass
-from typing import Any, Final
+from typing import Any, Final, get_args
 
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import DialRow, Dimmer
@@ -37,6 +37,7 @@ from canopy.formats.maptable import LIMITS as READING_LIMITS
 from canopy.formats.maptable import MOST_READINGS
 from canopy.formats.reader import Fields, load_json, number
 from canopy.formats.scene import HEIGHT_CM
+from canopy.light.sources import MOST_DEAD, Side
 
 FORMAT: Final = "idle-canopy/run"
 VERSION: Final = 1
@@ -123,7 +124,7 @@ def _fixture(fields: Fields) -> dict[str, Any]:
 
 
 def read_piece(fields: Fields, kind: str) -> dict[str, Any]:
-    """Return one lamp's own figures: burning hours, measured watts and dial, dead bars.
+    """Return one lamp's own figures: burning hours, measured watts and dial, and what is dead.
 
     ``kind`` is its fixture's kind of dial.
 
@@ -148,6 +149,9 @@ def read_piece(fields: Fields, kind: str) -> dict[str, Any]:
         "watts": maybe(fields, "watts", watts),
         "dial_table": dial,
         "dead_bars": read_bars(fields, "dead_bars"),
+        # files written before parts could be dead have none
+        "dead_share": fields.number("dead_share", 0, MOST_DEAD, default=0),
+        "dead_side": fields.word("dead_side", get_args(Side), "all"),
     }
     return found
 

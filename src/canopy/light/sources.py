@@ -6,7 +6,7 @@ middle of the light-giving face); flux in umol s-1.
 
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Any, Protocol
+from typing import Any, Final, Literal, Protocol
 
 import numpy as np
 from numpy.typing import NDArray
@@ -220,6 +220,54 @@ class Listed:
         """Return every lit place."""
         table = np.asarray(self.rows, dtype=float)
         return table[table[:, 3] > 0, :3]
+
+
+Side = Literal["all", "left", "right", "front", "back"]
+"""Where a lamp's dead part lies: all over it, or from one side, in the lamp's own frame."""
+
+MOST_DEAD: Final = 0.95
+"""Share of a lamp that may be dead; with more there is no lamp."""
+
+_PART_CM: Final = 2.5
+"""How finely a lamp is cut whose dead part lies to one side."""
+
+
+def without_part(layout: Layout, side: Side, share: float) -> tuple[Layout, float]:
+    """Return a lamp with a part of it dead, and the share of its light that is left.
+
+    Parameters
+    ----------
+    layout : Layout
+    side : {'all', 'left', 'right', 'front', 'back'}
+        All over it diodes are dead here and there: it keeps its shape. Else those of one side are,
+        its left and right along x, its front and back along y.
+    share : float
+        Of its light that is dead, 0 to 0.95.
+
+    Raises
+    ------
+    CanopyError
+        When nearly nothing is left.
+    """
+    if not 0 <= share <= MOST_DEAD:
+        raise CanopyError(
+            f"Up to {MOST_DEAD:.0%} of a lamp can be dead; give a share from 0 to {MOST_DEAD:g}.",
+            "dead_share",
+        )
+    if side == "all" or share == 0:
+        return layout, 1 - share
+    places, shares = layout.emitters(_PART_CM)
+    along = places[:, 0 if side in ("left", "right") else 1]
+    along = np.round(along if side in ("left", "front") else -along, 6)
+    rows, at = np.unique(along, return_inverse=True)
+    lit = np.bincount(at, weights=shares, minlength=len(rows))
+    before = np.concatenate([[0.0], np.cumsum(lit)[:-1]])
+    alive = np.clip(1 - (share - before) / np.maximum(lit, 1e-12), 0.0, 1.0)
+    left = shares * alive[at]
+    kept = left > 0
+    rest = left[kept] / left.sum()
+    rows_left = np.column_stack([places[kept], rest])
+    return Listed(tuple((x, y, z, s) for x, y, z, s in rows_left.tolist())), float(left.sum())
 
 
 @dataclass(frozen=True)

@@ -13,8 +13,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.stats import t as student
 
+from canopy.constants import NINETY
 from canopy.errors import CanopyError
-from canopy.measure.fit import NINETY
 from canopy.measure.readings import SPOT_SD
 from canopy.words import Said, said
 

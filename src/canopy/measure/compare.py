@@ -9,8 +9,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.constants import NINETY
 from canopy.light.beside import beside
-from canopy.measure.fit import NINETY
 from canopy.words import Said, said
 
 Array = NDArray[np.float64]

@@ -11,8 +11,9 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.constants import NINETY
 from canopy.light.lightmap import even_grid
-from canopy.measure.fit import NINETY, Model, left_out, left_out_over
+from canopy.measure.fit import Model, left_out, left_out_over
 from canopy.measure.learnt import Known
 from canopy.measure.prepared import top_cm
 from canopy.measure.readings import SPOT_SD

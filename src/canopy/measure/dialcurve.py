@@ -12,9 +12,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.optimize import isotonic_regression
 
+from canopy.constants import NINETY
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import DialRow, Dimmer
-from canopy.measure.fit import NINETY
 from canopy.measure.readings import SPOT_SD
 from canopy.words import Said, said
 

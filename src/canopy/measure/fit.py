@@ -89,9 +89,6 @@ DRAWS = 400
 RANGE = 90.0
 """Per cent that lie inside a range."""
 
-NINETY = 1.6448536269514722
-"""Standard deviations on either side that hold 90 % of a normal distribution. Closed form."""
-
 TURNS = 12
 
 STRAIGHT = 0.15

@@ -12,6 +12,7 @@ from math import hypot, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.constants import NINETY
 from canopy.light.beam import CosineBeam
 from canopy.light.enclosure import Enclosure
 from canopy.light.lightmap import even_grid
@@ -19,7 +20,6 @@ from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand, raised
 from canopy.measure.fit import (
     LAMPS_APART_SD,
-    NINETY,
     RANGE,
     Fit,
     Model,

@@ -7,10 +7,10 @@ LEDs, dirt or lining. Powers in W.
 from dataclasses import dataclass
 from math import exp, hypot, log
 
+from canopy.constants import NINETY
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import Dimmer
 from canopy.measure.dialcurve import DROOP, DROOP_SD, WATTS_SD
-from canopy.measure.fit import NINETY
 from canopy.words import Said, said
 
 AGREES = 0.03

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.constants import NINETY
 from canopy.crop.photoperiod import timer_hours
 from canopy.crop.targets import StageTarget
 from canopy.daylight.lampday import lit_by
@@ -18,7 +19,7 @@ from canopy.light.brightest import brightest
 from canopy.light.heightstack import HeightStack
 from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.stands import Stand, raised
-from canopy.plan.certainty import MOST_TOLERANCE, NINETY
+from canopy.plan.certainty import MOST_TOLERANCE
 from canopy.plan.doubts import (
     BRIGHTEST,
     DIMMEST,

@@ -6,8 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtr, owens_t
 
+from canopy.constants import NINETY
 from canopy.crop.targets import StageTarget
-from canopy.measure.fit import NINETY as NINETY
 from canopy.plan.doubts import BRIGHTEST, DIMMEST, MEAN, Doubt, Doubts, PartName
 from canopy.plan.levers import Basis, LeverSpace, Outcome, no_less, no_more
 

@@ -6,7 +6,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
 
-from canopy.crop.growth import NINETY, TAPE_SD_CM, fit_tops
+from canopy.constants import NINETY
+from canopy.crop.growth import TAPE_SD_CM, fit_tops
 from canopy.errors import CanopyError
 
 

@@ -7,7 +7,16 @@ from hypothesis import strategies as st
 
 from canopy.errors import CanopyError
 from canopy.light.beam import beam_power
-from canopy.light.sources import Bars, Board, Listed, PlacedLamp, PointSource, Ring
+from canopy.light.sources import (
+    Bars,
+    Board,
+    Listed,
+    PlacedLamp,
+    PointSource,
+    Ring,
+    without_part,
+)
+from canopy.light.transport import direct_irradiance
 
 LAYOUTS = [
     Bars.even(6, 80, 100),
@@ -83,3 +92,36 @@ def test_unplugged_bars_take_their_share_of_the_light():
     for off in ((0, 1, 2, 3), (4,), (-1,)):
         with pytest.raises(CanopyError):
             lamp.without(off)
+
+
+@pytest.mark.parametrize("side", ["left", "right", "front", "back"])
+@pytest.mark.parametrize("layout", [Board(60, 40), Bars.even(6, 90, 80), Ring(40)])
+def test_a_dead_part_takes_its_light_and_its_place(layout, side):
+    whole, _ = layout.emitters(1.0)
+    kept, left = without_part(layout, side, 1 / 3)
+    assert left == pytest.approx(2 / 3)
+    places, lit = kept.emitters(1.0)
+    assert lit.sum() == pytest.approx(1)
+    axis, sign = (0 if side in ("left", "right") else 1), (1 if side in ("left", "front") else -1)
+    # the light's middle moves away from the dead side, and nothing is lit beyond the lamp
+    assert sign * (lit @ places[:, axis]) > 2
+    assert np.abs(places[:, axis]).max() <= np.abs(whole[:, axis]).max() + 0.1
+
+
+def test_a_boards_dead_third_is_a_board_two_thirds_as_wide():
+    """The middle of what still lights, by hand: 60 cm, 20 dead from the left, 20 to 60 left."""
+    kept, _ = without_part(Board(60, 40), "left", 1 / 3)
+    places, lit = kept.emitters(1.0)
+    assert lit @ places[:, 0] == pytest.approx(10, abs=0.3)
+    board = PlacedLamp(Board(40, 40), 200, 70, 50, 30)
+    points = np.array([[x, 50.0, 0.0] for x in range(10, 120, 10)])
+    whole = direct_irradiance(points, board)
+    part = direct_irradiance(points, PlacedLamp(kept, 200, 60, 50, 30))
+    assert part == pytest.approx(whole, rel=0.02)
+
+
+def test_diodes_dead_here_and_there_leave_the_shape():
+    assert without_part(Board(60, 40), "all", 0.25) == (Board(60, 40), 0.75)
+    assert without_part(PointSource(), "left", 0.25)[1] == pytest.approx(0.75)
+    with pytest.raises(CanopyError, match="dead"):
+        without_part(Board(60, 40), "left", 0.99)

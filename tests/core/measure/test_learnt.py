@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from canopy.constants import NINETY
 from canopy.crop.targets import StageTarget
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.beam import CosineBeam
@@ -16,7 +17,7 @@ from canopy.light.sources import Bars, Board, PlacedLamp
 from canopy.light.transport import prepare
 from canopy.measure.answer import answer
 from canopy.measure.design import next_readings
-from canopy.measure.fit import NINETY, predict
+from canopy.measure.fit import predict
 from canopy.measure.learnt import (
     Taken,
     corrected,

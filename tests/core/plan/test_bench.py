@@ -5,6 +5,7 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from canopy.constants import NINETY
 from canopy.crop.targets import StageTarget
 from canopy.daylight.lampday import LampDay, Window
 from canopy.daylight.losses import Losses
@@ -13,7 +14,7 @@ from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import Bars, PlacedLamp
 from canopy.plan.bench import bench
-from canopy.plan.certainty import NINETY, certainty
+from canopy.plan.certainty import certainty
 from canopy.plan.doubts import Doubts
 from canopy.plan.levers import Outcome, Setting
 from canopy.plan.problem import Growth, HungLamp, StageProblem

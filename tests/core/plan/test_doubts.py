@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from canopy.constants import NINETY
 from canopy.crop.targets import StageTarget
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import height_stack
@@ -14,7 +15,7 @@ from canopy.light.lightmap import Grid
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import Bars, Board, PlacedLamp
 from canopy.light.transport import prepare
-from canopy.plan.certainty import NINETY, certainty
+from canopy.plan.certainty import certainty
 from canopy.plan.doubts import (
     LINING_REFLECTANCE,
     SENSOR,

@@ -8,13 +8,14 @@ from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 from scipy.stats import multivariate_normal
 
+from canopy.constants import NINETY
 from canopy.crop.targets import StageTarget, as_band
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import DialRow, Dimmer
 from canopy.light.enclosure import Enclosure
 from canopy.light.sources import Bars, PlacedLamp
 from canopy.plan.bench import bench
-from canopy.plan.certainty import NINETY, Extremes, both_below, chances
+from canopy.plan.certainty import Extremes, both_below, chances
 from canopy.plan.doubts import Doubt
 from canopy.plan.levers import FREE, Locks, Setting
 from canopy.plan.problem import Growth, HungLamp, Reach, StageProblem, Visits

@@ -4,8 +4,10 @@ import {
   answer,
   client,
   type FileText,
+  type Estimate,
   type Fixture,
   type FixtureIn,
+  type HalfKnown,
   type MapIn,
   type MapLayer,
   type MapsBeside as Beside,
@@ -27,6 +29,18 @@ class Fixtures extends Rows<Fixture> {
     if (id === null) return this.kept(answer(client.POST("/api/fixtures", { body })));
     const params = { ...of(id), header: madeOn(this.of(id)) };
     return this.kept(answer(client.PUT("/api/fixtures/{fixture_id}", { params, body })));
+  }
+
+  /** What a lamp whose PPF nobody states may give; nothing is kept. */
+  estimates(body: HalfKnown): Promise<Estimate[]> {
+    return answer(client.POST("/api/fixtures/estimate", { body }));
+  }
+
+  /** Let a lamp have the PPF that one of its maps speaks for. */
+  takePpf(id: number, map_id: number): Promise<Fixture> {
+    const params = { path: { fixture_id: id, map_id }, header: madeOn(this.of(id)) };
+    const path = "/api/fixtures/{fixture_id}/maps/{map_id}/ppf" as const;
+    return this.kept(answer(client.PUT(path, { params })));
   }
 
   takeOffShelf(id: number, removed: boolean): Promise<Fixture> {

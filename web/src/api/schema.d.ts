@@ -644,6 +644,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fixtures/estimate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Estimate Light
+         * @description What a lamp may give by what is known of it, the surest first; nothing is kept.
+         */
+        post: operations["server_fixtures_api_estimate_light"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fixtures/file": {
         parameters: {
             query?: never;
@@ -877,6 +897,26 @@ export interface paths {
          * @description Set a map aside, or bring it back.
          */
         put: operations["server_fixtures_api_remove_map"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fixtures/{fixture_id}/maps/{map_id}/ppf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Take Ppf
+         * @description Let a lamp have the PPF that one of its maps speaks for.
+         */
+        put: operations["server_fixtures_api_take_ppf"];
         post?: never;
         delete?: never;
         options?: never;
@@ -3933,6 +3973,12 @@ export interface components {
             mean_ppfd?: number | null;
             /** Power Factor */
             power_factor?: number | null;
+            /**
+             * Ppf From
+             * @default
+             * @enum {string}
+             */
+            ppf_from: "" | "map" | "efficacy" | "lumens" | "mean" | "kind";
             /** Ppfd */
             ppfd?: number | null;
             /** Rated Watts */
@@ -4457,6 +4503,25 @@ export interface components {
             what?: string | null;
             /** Where */
             where?: string | null;
+        };
+        /**
+         * EstimateOut
+         * @description A PPF worked out, with its 90 % range, and the watts it goes with.
+         */
+        EstimateOut: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Ppf Umol S */
+            ppf_umol_s: number;
+            /** Watts */
+            watts: number;
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "efficacy" | "lumens" | "mean" | "kind";
         };
         /**
          * ExpectIn
@@ -5300,6 +5365,33 @@ export interface components {
             plant_end_cm: number | null;
             /** Plant Start Cm */
             plant_start_cm: number | null;
+        };
+        /**
+         * HalfKnownIn
+         * @description What is known of a lamp whose PPF is not.
+         */
+        HalfKnownIn: {
+            /**
+             * Cosine Power
+             * @default 1
+             */
+            cosine_power: number;
+            details?: components["schemas"]["Details"];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "bars" | "board" | "strip" | "ring" | "puck" | "bulb" | "tube" | "panel" | "discharge";
+            /** Layout */
+            layout?: {
+                [key: string]: unknown;
+            } | null;
+            /** Spectrum */
+            spectrum?: {
+                [key: string]: unknown;
+            } | null;
+            /** Watts */
+            watts?: number | null;
         };
         /**
          * HandIn
@@ -6584,6 +6676,19 @@ export interface components {
             burned_h: number;
             /** Dead Bars */
             dead_bars?: number[];
+            /**
+             * Dead Share
+             * @description of its light, beside dead bars
+             * @default 0
+             */
+            dead_share: number;
+            /**
+             * Dead Side
+             * @description where that part lies; all: here and there
+             * @default all
+             * @enum {string}
+             */
+            dead_side: "all" | "left" | "right" | "front" | "back";
             /** Dial Table */
             dial_table?: components["schemas"]["DialRowIn"][];
             /** Name */
@@ -6605,6 +6710,19 @@ export interface components {
             burned_h: number;
             /** Dead Bars */
             dead_bars?: number[];
+            /**
+             * Dead Share
+             * @description of its light, beside dead bars
+             * @default 0
+             */
+            dead_share: number;
+            /**
+             * Dead Side
+             * @description where that part lies; all: here and there
+             * @default all
+             * @enum {string}
+             */
+            dead_side: "all" | "left" | "right" | "front" | "back";
             /** Dial Table */
             dial_table?: components["schemas"]["DialRowIn"][];
             /** Id */
@@ -11802,6 +11920,75 @@ export interface operations {
             };
         };
     };
+    server_fixtures_api_estimate_light: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HalfKnownIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimateOut"][];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     server_fixtures_api_add_fixture_file: {
         parameters: {
             query?: never;
@@ -12630,6 +12817,85 @@ export interface operations {
                 "application/json": components["schemas"]["RemovedIn"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FixtureOut"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_fixtures_api_take_ppf: {
+        parameters: {
+            query?: never;
+            header?: {
+                "If-Match"?: string | null;
+            };
+            path: {
+                fixture_id: number;
+                map_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {

@@ -220,7 +220,7 @@ def _fixture(row: Row) -> Row:
 
 
 def _piece(row: Row) -> Row:
-    names = ("burned_h", "watts", "dial_table", "dead_bars")
+    names = ("burned_h", "watts", "dial_table", "dead_bars", "dead_share", "dead_side")
     # its dial's kind is its fixture's; marks of a dial of any kind can be read
     _passes(lambda f: read_piece(f, "continuous"), _some(row, names))
     return _named(row)

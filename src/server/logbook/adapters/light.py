@@ -8,11 +8,11 @@ from math import isfinite
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.constants import NINETY
 from canopy.daylight.background import too_warm
 from canopy.fixture.ageing import NO_AGEING
 from canopy.ledger.given import DAY_MIN, Cut, Given, Light, Stood, given
 from canopy.ledger.makeup import make_up
-from canopy.measure.fit import NINETY
 from canopy.quantities import DLI_PER_UMOL_HOUR
 from canopy.words import Said, said
 from server.logbook.adapters.stood import LightPart, Lived, cut_of, lived_of, part_on

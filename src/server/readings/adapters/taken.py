@@ -106,7 +106,7 @@ def _map_setting(run: Standing, light_map: LightMap, first_cm: float) -> Setting
     height = min(light_map.height_cm, space.height_cm)
     box = enclosure(space, space.height_cm - height, light_map.floor_reflectance)
     place = Placement(
-        light_map.lamp_x_cm, light_map.lamp_y_cm, light_map.turn_deg, 0.0, lead.dark_bars
+        light_map.lamp_x_cm, light_map.lamp_y_cm, light_map.turn_deg, 0.0, lead.dark_bars, lead.dead
     )
     lamp = replace(lamp_at(fixture, place), height_cm=first_cm)
     hung = replace(lead, x_cm=light_map.lamp_x_cm, y_cm=light_map.lamp_y_cm)

@@ -10,11 +10,12 @@ from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING, Ageing, MaintenancePoint, ageing
 from canopy.fixture.dimming import Dimmer
 from canopy.fixture.piece import as_it_is
-from canopy.light.sources import Bars
+from canopy.light.sources import Bars, Side
 from canopy.plan.problem import HungLamp
 from canopy.power.hanging import Frame, check_inside, fitting_turn_deg
 from server.fixtures.adapters import (
     Placement,
+    dead_of,
     dimmer_of,
     lamp_at,
     layout_of,
@@ -53,6 +54,11 @@ class HungFixture:
         """Bars that give no light: unplugged, or dead."""
         dead = () if self.piece is None else self.piece.dead_bars
         return tuple(sorted({*self.bars_off, *dead}))
+
+    @property
+    def dead(self) -> tuple[Side, float] | None:
+        """From which side how much else of it is dead; none where nothing is."""
+        return None if self.piece is None else dead_of(vars(self.piece))
 
     def dimmer(self) -> Dimmer:
         """Return its dial: its own as measured, else that of its kind."""
@@ -142,7 +148,7 @@ def check_lamps(space: Space, main: Fixture, lamps: list[HungFixture]) -> None:
                     f"{positions[-1]:g}; choose a position there.",
                     f"lamps.{i}.own_dial_pct",
                 )
-        if not lamp.dark_bars:
+        if not lamp.dark_bars and lamp.dead is None:
             continue
         try:
             lamp_at(lamp.fixture, _placement(lamp))
@@ -168,7 +174,7 @@ def life_of(fixture: Fixture) -> Ageing:
 
 
 def _placement(lamp: HungFixture) -> Placement:
-    return Placement(lamp.x_cm, lamp.y_cm, lamp.turn_deg, lamp.tilt_deg, lamp.dark_bars)
+    return Placement(lamp.x_cm, lamp.y_cm, lamp.turn_deg, lamp.tilt_deg, lamp.dark_bars, lamp.dead)
 
 
 def measured_here(light_map: LightMap, space: Space) -> bool:
@@ -204,11 +210,15 @@ def hung_lamp(
     """
     fixture, piece = lamp.fixture, lamp.piece
     placed = lamp_at(fixture, _placement(lamp))
-    whole = lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm)) if lamp.dark_bars else placed
+    whole = (
+        lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm)) if lamp.dark_bars or lamp.dead else placed
+    )
     dimmer, light_map = lamp.dimmer(), map_in_use(fixture)
     dead = whole
-    if piece is not None and piece.dead_bars:
-        dead = lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm, bars_off=tuple(piece.dead_bars)))
+    if piece is not None and (piece.dead_bars or lamp.dead):
+        off = tuple(piece.dead_bars)
+        alive = Placement(lamp.x_cm, lamp.y_cm, bars_off=off, dead=lamp.dead)
+        dead = lamp_at(fixture, alive)
     own_readings = light_map is not None and light_map.origin == "own"
     now = as_it_is(
         fixture.watts,
