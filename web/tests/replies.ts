@@ -24,7 +24,7 @@ export function caught(): Call[] {
         body: text ? (JSON.parse(text) as Record<string, unknown>) : {},
         reply: (status, body) =>
           done(
-            new Response(JSON.stringify(body), {
+            new Response(status === 204 ? null : JSON.stringify(body), {
               status,
               headers: { "Content-Type": "application/json" },
             }),

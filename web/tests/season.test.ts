@@ -93,6 +93,7 @@ function stage(change: Partial<Stage> = {}): Stage {
       abrupt: false,
       night_conflict: null,
       groups: [],
+      switches: [],
     },
     ...change,
   };

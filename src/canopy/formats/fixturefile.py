@@ -22,6 +22,7 @@ from canopy.fixture.record import (
     check_heights,
     details_of,
 )
+from canopy.fixture.switches import MOST_SWITCHES, Switch, check_switches
 from canopy.formats.layout import read_layout
 from canopy.formats.photometric import MOST_ANGLES, MOST_INTENSITIES, MOST_NAME
 from canopy.formats.reader import Fields, check_texts, checked, load_json, number
@@ -43,6 +44,7 @@ FORMAT: Final = "idle-canopy/fixture"
 VERSION: Final = 1
 MOST_CHANNELS = 12
 MOST_NOTES = 50
+MOST_SWITCH_NAME: Final = 30
 DIALS: Final[tuple[str, ...]] = get_args(DialKind)
 ORIGIN_WORDS: Final[tuple[str, ...]] = get_args(Origin)
 
@@ -75,11 +77,7 @@ def spectrum_of(fields: Fields) -> Spectrum:
             key = fields.raw("lamp")
             spectrum: Spectrum = checked(lambda: lamp_spectrum(str(key)), fields.path)
         case "channels":
-            rows = fields.items("channels", MOST_CHANNELS)
-            where = fields.name_of("channels")
-            channels = [
-                _channel(Fields(row, f"{where}.{i}", fields.ignored)) for i, row in enumerate(rows)
-            ]
+            channels = channels_of(fields)
             spectrum = checked(lambda: mixed_spectrum(channels), fields.path)
         case _:
             nm = fields.numbers("wavelength_nm", *WAVELENGTH_NM, MOST_POINTS)
@@ -89,12 +87,64 @@ def spectrum_of(fields: Fields) -> Spectrum:
     return spectrum
 
 
+def channels_of(fields: Fields) -> list[Channel]:
+    """Return the whites and colours of a spectrum that is given by them; none of any other.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name.
+    """
+    if "channels" not in fields:
+        return []
+    rows, where = fields.items("channels", MOST_CHANNELS), fields.name_of("channels")
+    return [_channel(Fields(row, f"{where}.{i}", fields.ignored)) for i, row in enumerate(rows)]
+
+
+def read_switches(fields: Fields) -> list[Switch]:
+    """Return a lamp's switches, in the order they are counted in; most have none.
+
+    Raises
+    ------
+    CanopyError
+        With the field's name.
+    """
+    rows = fields.items("switches", MOST_SWITCHES) if fields.raw("switches", None) else []
+    where = fields.name_of("switches")
+    return [_switch(Fields(row, f"{where}.{i}", fields.ignored)) for i, row in enumerate(rows)]
+
+
+def _switch(fields: Fields) -> Switch:
+    name = _text(fields, "name", MOST_SWITCH_NAME, ...)
+    if not name:
+        raise CanopyError("A switch needs a name, like whites or reds.", fields.name_of("name"))
+    found = Switch(
+        name=name,
+        watts_share=fields.number("watts_share", 0.001, 0.999),
+        dimmed=fields.word("dial", ("with", "none"), "with") == "with",
+        fan=fields.flag("fan"),
+    )
+    fields.done()
+    return found
+
+
+def _switch_row(switch: Switch) -> dict[str, Any]:
+    return {
+        "name": switch.name,
+        "watts_share": switch.watts_share,
+        "dial": "with" if switch.dimmed else "none",
+        "fan": switch.fan,
+    }
+
+
 def _channel(fields: Fields) -> Channel:
     channel = Channel(
         share=fields.number("share", 1e-6, 1000),
         cct_k=fields.number("cct_k", *CCT_K) if "cct_k" in fields else None,
         cri=fields.number("cri", 0, 100, default=USUAL_CRI),
         peak_nm=fields.number("peak_nm", GRID_NM[0], GRID_NM[-1]) if "peak_nm" in fields else None,
+        # counted from 1, as people count
+        switch=fields.whole("switch", 0, MOST_SWITCHES, 0) - 1,
     )
     fields.done()
     return channel
@@ -238,6 +288,11 @@ def read_fixture_record(fields: Fields) -> dict[str, Any]:
     if fields.raw("spectrum", None) is not None:
         spectrum_of(fields.object("spectrum"))
         record["spectrum"] = fields.raw("spectrum")
+    switches = read_switches(fields)
+    if switches:
+        colours = Fields(record.get("spectrum", {}), "spectrum", [])
+        check_switches(switches, channels_of(colours))
+        record["switches"] = [_switch_row(switch) for switch in switches]
     if fields.raw("details", None) is not None:
         record["details"] = _details(fields.object("details"))
     if fields.raw("origins", None) is not None:
@@ -273,7 +328,7 @@ def read_fixture_file(text: str) -> FixtureFile:
 
 def write_fixture_file(record: dict[str, Any], light_file: dict[str, Any] | None = None) -> str:
     """Return a record as a fixture file that `read_fixture_file` takes back unchanged."""
-    kept = {name: value for name, value in record.items() if value not in (None, "", {})}
+    kept = {name: value for name, value in record.items() if value not in (None, "", {}, [])}
     whole = {"format": FORMAT, "version": VERSION, **kept}
     if light_file is not None:
         whole["light_file"] = light_file

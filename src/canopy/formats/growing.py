@@ -126,14 +126,6 @@ def text(fields: Fields, name: str, most: int, least: int = 0) -> str:
     return value
 
 
-def flag(fields: Fields, name: str) -> bool:
-    """Return a field that is true or false; false where it is missing."""
-    value, where = fields.raw(name, False), fields.name_of(name)
-    if not isinstance(value, bool):
-        raise CanopyError(f"{where} should be true or false.", where)
-    return value
-
-
 def rows(fields: Fields, name: str, most: int) -> list[Fields]:
     """Return a list of objects, which may be empty or missing."""
     value, where = fields.raw(name, []), fields.name_of(name)
@@ -244,10 +236,10 @@ def read_space(fields: Fields) -> dict[str, Any]:
         # files written before there were racks have none of these
         "ceiling_reflectance": maybe(fields, "ceiling_reflectance", CEILING),
         "board_through": fields.number("board_through", THROUGH.low, THROUGH.high, 0.0),
-        "lamps_fixed": flag(fields, "lamps_fixed"),
-        "co2_enriched": flag(fields, "co2_enriched"),
+        "lamps_fixed": fields.flag("lamps_fixed"),
+        "co2_enriched": fields.flag("co2_enriched"),
         "timer_step_min": step,
-        "follows_summer_time": flag(fields, "follows_summer_time"),
+        "follows_summer_time": fields.flag("follows_summer_time"),
         "daylight": None,
         "heat": None,
     }
@@ -303,7 +295,7 @@ def read_stage(fields: Fields) -> dict[str, Any]:
         for name in TARGET_FIELDS
         if name != "unbroken_night"
     }
-    target["unbroken_night"] = flag(fields, "unbroken_night")
+    target["unbroken_night"] = fields.flag("unbroken_night")
     response = fields.word("response", RESPONSES)
     for name, value in target.items():
         if value is None and name not in ("ppfd_low", "ppfd_high", "evenness_goal"):
@@ -345,7 +337,7 @@ def read_wishes(fields: Fields) -> dict[str, Any]:
     """Return what a run is planned by."""
     found = {
         "aim": fields.word("aim", AIMS),
-        "over_cap": flag(fields, "over_cap"),
+        "over_cap": fields.flag("over_cap"),
         "started_on": day(fields, "started_on"),
         "on_wish": fields.word("on_wish", ON_WISHES),
         "on_minute": fields.whole("on_minute", int(MINUTE.low), int(MINUTE.high)),
@@ -356,7 +348,7 @@ def read_wishes(fields: Fields) -> dict[str, Any]:
         "gap_days": fields.whole(
             "gap_days", int(GAP_DAYS.low), int(GAP_DAYS.high), VISITS.gap_days
         ),
-        "beyond_maker": flag(fields, "beyond_maker"),
+        "beyond_maker": fields.flag("beyond_maker"),
     }
     fields.done()
     return found

@@ -160,6 +160,13 @@ class Fields:
             raise CanopyError(f"{where} should be {choices}.", where)
         return value
 
+    def flag(self, name: str) -> bool:
+        """Return whether a field is true; false where it is missing."""
+        value, where = self.raw(name, False), self.name_of(name)
+        if not isinstance(value, bool):
+            raise CanopyError(f"{where} should be true or false.", where)
+        return value
+
     def object(self, name: str) -> "Fields":
         """Return a nested object."""
         return Fields(self.raw(name), self.name_of(name), self.ignored)

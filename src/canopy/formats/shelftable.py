@@ -43,6 +43,7 @@ COLUMNS: Final = (
     "layout",
     *DETAIL_COLUMNS,
     "spectrum",
+    "switches",
     *(f"{name}_from" for name in ORIGINS),
     *RECORD_TEXTS,
 )
@@ -217,8 +218,9 @@ def _record(cells: dict[str, str]) -> dict[str, Any]:
     origins = {n: cells[f"{n}_from"] for n in ORIGINS if cells.get(f"{n}_from")}
     if origins:
         value["origins"] = origins
-    if cells.get("spectrum"):
-        value["spectrum"] = _json(cells["spectrum"], "spectrum")
+    for name in ("spectrum", "switches"):
+        if cells.get(name):
+            value[name] = _json(cells[name], name)
     return read_fixture_record(Fields(value, "", []))
 
 
@@ -325,8 +327,9 @@ def _flat(record: dict[str, Any]) -> dict[str, Any]:
     flat |= dict(layout) if simple else {"layout": json.dumps(layout)}
     flat |= {name: details.get(name) for name in DETAIL_COLUMNS}
     flat |= {f"{name}_from": origin for name, origin in origins.items()}
-    if record.get("spectrum"):
-        flat["spectrum"] = json.dumps(record["spectrum"])
+    for name in ("spectrum", "switches"):
+        if record.get(name):
+            flat[name] = json.dumps(record[name])
     return flat
 
 

@@ -218,13 +218,15 @@ def lamp_spectrum(key: str) -> Spectrum:
 class Channel:
     """A part of a lamp's light: a white by ``cct_k``, or single-colour diodes by ``peak_nm``.
 
-    ``share`` is of all its photons.
+    ``share`` is of all its photons, ``switch`` the place of the switch it hangs on where the lamp
+    has several.
     """
 
     share: float
     cct_k: float | None = None
     cri: float = USUAL_CRI
     peak_nm: float | None = None
+    switch: int = -1
 
 
 def mixed_spectrum(channels: Sequence[Channel]) -> Spectrum:

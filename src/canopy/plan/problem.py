@@ -187,6 +187,15 @@ HALF_WAY = 0.5
 
 
 @dataclass(frozen=True)
+class SwitchSet:
+    """Where one of a lamp's switches stands, in %: 0 is off, ``None`` goes with the plan's dial."""
+
+    name: str
+    dial_pct: float | None = None
+    dimmed: bool = True
+
+
+@dataclass(frozen=True)
 class StageProblem:
     """Everything the answer depends on.
 
@@ -225,6 +234,8 @@ class StageProblem:
         The lamps are fixed as high as they can be, under a board: height is no lever.
     whole : StageProblem, optional
         The stage without the dated change that cuts this part short: it begins as that would.
+    switches : tuple of SwitchSet
+        Those of the rail's lamps, where they have several; the dimmer counts them already.
     """
 
     box: Enclosure
@@ -246,6 +257,7 @@ class StageProblem:
     visits: Visits = VISITS
     fixed: bool = False
     whole: "StageProblem | None" = None
+    switches: tuple["SwitchSet", ...] = ()
 
     def group_lamps(self) -> dict[int, tuple[HungLamp, ...]]:
         """Return the lamps that are set in groups of their own, by the groups' numbers."""

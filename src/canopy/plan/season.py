@@ -307,7 +307,7 @@ def day_rows(
             goes_on = rows and (day or plan.order.goes_on)
             tasks = _changes(plan, rows[-1], day, windows) if goes_on else _begins(plan)
             if day == 0:
-                tasks += _groups(problem, before)
+                tasks += (*_groups(problem, before), *_switches(problem, before))
                 before = problem
             kwh = course.watts[day] * float(problem.losses.full_h(hours)) / 1000
             rows.append(
@@ -403,6 +403,25 @@ def _groups(problem: StageProblem, before: StageProblem | None) -> tuple[Said, .
                 tasks.append(said("season.group_timer", letter=letter, watts=watts, times=times))
             else:
                 tasks.append(said("season.group", letter=letter, watts=watts))
+    return tuple(tasks)
+
+
+def _switches(problem: StageProblem, before: StageProblem | None) -> tuple[Said, ...]:
+    """Return which of the lamp's switches are to be set as a stage, or a part of one, begins."""
+    were = {each.name: each.dial_pct for each in before.switches} if before else {}
+    tasks = []
+    for each in problem.switches:
+        at = each.dial_pct
+        if at == were.get(each.name):
+            continue
+        if at == 0:
+            tasks.append(said("season.switch_off", name=each.name))
+        elif at is None and each.dimmed:
+            tasks.append(said("season.switch_with", name=each.name))
+        elif at is None or not each.dimmed:
+            tasks.append(said("season.switch_on", name=each.name))
+        else:
+            tasks.append(said("season.switch_dial", name=each.name, dial_pct=at))
     return tuple(tasks)
 
 

@@ -15,8 +15,9 @@ from server.accounts.models import Grower
 from server.common.schemas import CHANGES, PROBLEMS, FileOut, Id, RemovedIn
 from server.common.versions import IdempotencyKey, IfMatch, expected, key_of, shown_by
 from server.crops.selectors import crop_of
+from server.fixtures.adapters.switches import MOST_SWITCHES
 from server.fixtures.selectors import fixture_of, piece_of
-from server.runs import selectors, services
+from server.runs import selectors, services, switching
 from server.runs.adapters.bench import (
     MOST_GROUPS,
     BenchAnswer,
@@ -50,7 +51,14 @@ from server.runs.adapters.standing import another_lamp as new_lamp
 from server.runs.models import Plan, Run, Setting
 from server.runs.replan import MOST_PLANS
 from server.runs.replan import plan_anew as anew
-from server.runs.schemas.bench import BenchIn, BenchOut, GroupIn, SettingIn, StageRoomOut
+from server.runs.schemas.bench import (
+    BenchIn,
+    BenchOut,
+    GroupIn,
+    SettingIn,
+    StageRoomOut,
+    SwitchSetIn,
+)
 from server.runs.schemas.history import PastSettingIn, PastSettingOut
 from server.runs.schemas.lamps import LampIn, LampOut, LampsIn
 from server.runs.schemas.levers import SettingOut
@@ -410,6 +418,7 @@ def begin_change(
 
 
 Group = Annotated[int, Field(ge=1, le=MOST_GROUPS)]
+SwitchNumber = Annotated[int, Field(ge=1, le=MOST_SWITCHES)]
 
 
 @router.put("/{int:run_id}/stages/{int:stage_id}/groups/{group}", response={204: None, **PROBLEMS})
@@ -444,6 +453,24 @@ def free_group(
     run = _run(request, run_id)
     stage = standing_of(run).stage(stage_id)
     services.free_group(run, stage.pk, from_day, group, key_of(idempotency_key))
+    return Status(204, None)
+
+
+@router.put(
+    "/{int:run_id}/stages/{int:stage_id}/switches/{switch}", response={204: None, **PROBLEMS}
+)
+def set_switch(
+    request: HttpRequest,
+    run_id: int,
+    stage_id: int,
+    switch: PathEx[SwitchNumber],
+    payload: SwitchSetIn,
+    idempotency_key: IdempotencyKey = None,
+) -> Status[None]:
+    """Keep where one of the lamp's switches stands at a stage, or from a change within it on."""
+    run = _run(request, run_id)
+    part = standing_of(run).part(stage_id, payload.from_day)
+    switching.set_switch(run, part, switch, payload.dial_pct, key_of(idempotency_key))
     return Status(204, None)
 
 

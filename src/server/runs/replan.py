@@ -107,8 +107,8 @@ def _take_over(run: Run, by: Run, plan: Plan) -> None:
     own, others = planned_now(run), planned_now(by)
     rows = []
     for place in own.keys() - others.keys():
-        stage_id, from_day, group = place
-        at = {"stage_id": stage_id, "from_day": from_day, "group": group}
+        stage_id, from_day, group, switch = place
+        at = {"stage_id": stage_id, "from_day": from_day, "group": group, "channel": switch or None}
         rows.append(Setting(run=run, plan=plan, kind="planned", freed=True, **at))
     for setting in others.values():
         rows.append(copy_of(setting, run=run, plan=plan, key=None))

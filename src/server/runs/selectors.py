@@ -32,11 +32,14 @@ def history_of(run: Run) -> QuerySet[Setting]:
     return run.settings.select_related("plan").order_by("-id")
 
 
-def kept_setting(run: Run, stage_id: int, from_day: int, group: int = 0) -> Setting | None:
+def kept_setting(
+    run: Run, stage_id: int, from_day: int, group: int = 0, channel: int | None = None
+) -> Setting | None:
     """Return the levers as the grower left them for a stage from a day on, if they did.
 
-    Those of all lamps, or of a group beside.
+    Those of all lamps, of a group beside, or of one of the lamp's switches.
     """
-    place = {"stage": stage_id, "from_day": from_day, "group": group, "level": 0, "channel": None}
-    row = run.settings.filter(kind="planned", holds_from=None, **place).order_by("id").last()
+    place = {"stage": stage_id, "from_day": from_day, "group": group, "channel": channel}
+    rows = run.settings.filter(kind="planned", holds_from=None, level=0, **place)
+    row = rows.order_by("id").last()
     return None if row is None or row.freed else row

@@ -111,6 +111,8 @@ def change_run(
         if not row.arrangements.filter(space=space, fixture=fixture).exists():
             _take_along(row, space, fixture)
         made_of = {"space_id": space.pk, "fixture_id": fixture.pk, "crop_id": crop.pk}
+        if fixture.pk != row.fixture_id:
+            _free_switches(row)
         keep_noted(row, "made_of", **made_of, over_cap=over_cap)
     return run_of(run.owner, run.pk)
 
@@ -373,20 +375,25 @@ def set_planned(
     group: int,
     values: dict[str, Any] | None,
     key: UUID | None = None,
+    switch: int | None = None,
 ) -> Setting:
     """Append what is planned at a stage from a day on, for all lamps or a group, and note it.
 
-    Without values it is the plan's again, or what holds before it.
+    With a switch's number it is for that of the lamp's. Without values it is the plan's again, or
+    what holds before it.
     """
     known = _known(run, key)
     if known is not None:
         return known
-    before = _levers(kept_setting(run, stage_id, from_day, group))
+    before = _levers(kept_setting(run, stage_id, from_day, group, switch))
     place = {"stage_id": stage_id, "from_day": from_day, "group": group}
     made = {"freed": True} if values is None else values
-    setting = _append(run, key, kind="planned", **place, **made)
+    setting = _append(run, key, kind="planned", channel=switch, **place, **made)
     after = None if values is None else _levers(setting)
-    note(run, "group" if group else "levers", before, after, **place)
+    if switch is not None:
+        note(run, "switch", before, after, **place, switch=switch)
+    else:
+        note(run, "group" if group else "levers", before, after, **place)
     touch(run)
     return setting
 
@@ -469,8 +476,16 @@ def free_group(run: Run, stage_id: int, from_day: int, group: int, key: UUID | N
     """Let a group of lamps do again as they would in none, or as before the change."""
     with held(run) as row:
         check_goes_on(row)
-        if (stage_id, from_day, group) in set_beside(row):
+        if (stage_id, from_day, group, 0) in set_beside(row):
             set_planned(row, stage_id, from_day, group, None, key)
+
+
+def _free_switches(run: Run) -> None:
+    """Let the switches of a run's lamp go with its dial: another lamp has others."""
+    for stage_id, from_day, group, switch in planned_now(run):
+        if switch:
+            at = {"stage_id": stage_id, "from_day": from_day, "group": group, "channel": switch}
+            _append(run, None, kind="planned", freed=True, **at)
 
 
 def _check_windows(windows: list[dict[str, Any]]) -> None:

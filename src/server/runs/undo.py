@@ -126,7 +126,7 @@ def _turn(
 def _set(run: Run, change: Change, values: Any) -> None:
     """Let one side of a row be as it was noted."""
     match change.what:
-        case "levers" | "group":
+        case "levers" | "group" | "switch":
             set_planned(run, **change.place, values=values)
         case "lamps":
             hang_lamps(run, [_lamp(run, lamp) for lamp in values])

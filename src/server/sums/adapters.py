@@ -51,7 +51,7 @@ def worked(values: dict[str, Any], fixture: Fixture | None) -> Worked:
             return measures(**figures)
         case "dial":
             lamp = _lamp(fixture)
-            dimmer = dimmer_of(lamp.dial_kind, lamp.dial_table)
+            dimmer = dimmer_of(lamp)
             return at_the_dial(dimmer, lamp.watts, lamp.ppf_umol_s, **figures)
         case "lux":
             return by_the_eye(figures["ppfd"], _factor(fixture))

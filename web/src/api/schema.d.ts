@@ -2468,6 +2468,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/runs/{run_id}/stages/{stage_id}/switches/{switch}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Switch
+         * @description Keep where one of the lamp's switches stands at a stage, or from a change within it on.
+         */
+        put: operations["server_runs_api_set_switch"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/runs/{run_id}/undo": {
         parameters: {
             query?: never;
@@ -3050,6 +3070,8 @@ export interface components {
             chance: number;
             /** Chance Read */
             chance_read: number;
+            /** @description of the lamp's light so, where it has switches */
+            colour: components["schemas"]["LightOut"] | null;
             /** Cost Per Day */
             cost_per_day: number;
             /** Daylight Dli */
@@ -3057,6 +3079,11 @@ export interface components {
             dial: components["schemas"]["DialOut"];
             /** Dli Per Umol */
             dli_per_umol: number;
+            /**
+             * Fan
+             * @description whether its fan runs so, where that hangs on a switch
+             */
+            fan: boolean | null;
             floor: components["schemas"]["FloorOut"];
             /** From Day */
             from_day: number;
@@ -3116,6 +3143,8 @@ export interface components {
             /** Stretches */
             stretches: components["schemas"]["StretchOut"][];
             sun: components["schemas"]["SunOut"] | null;
+            /** Switches */
+            switches: components["schemas"]["SwitchSetOut"][];
             /** Windows */
             windows: components["schemas"]["WindowOut"][];
         };
@@ -4994,6 +5023,8 @@ export interface components {
             spectrum?: {
                 [key: string]: unknown;
             } | null;
+            /** Switches */
+            switches?: components["schemas"]["SwitchIn"][];
             /** Watts */
             watts: number;
             /** Weight Kg */
@@ -5098,6 +5129,8 @@ export interface components {
             spectrum?: {
                 [key: string]: unknown;
             } | null;
+            /** Switches */
+            switches: components["schemas"]["SwitchOut"][];
             /**
              * Trouble
              * @description what of it cannot be read; empty when all can
@@ -6830,6 +6863,8 @@ export interface components {
             /** Relaxed */
             relaxed: ("hot_spot_cap" | "evenness" | "ppfd_low" | "ppfd_high" | "dli_low" | "dli_high" | "hours_low")[];
             setting: components["schemas"]["SettingOut"];
+            /** Switches */
+            switches: components["schemas"]["SwitchSetOut"][];
             /** Trips */
             trips: number[];
             /** Windows */
@@ -8598,6 +8633,87 @@ export interface components {
             to_minute: number;
         };
         /**
+         * SwitchIn
+         * @description One of a lamp's switches or dials; its whites and colours say which they hang on.
+         */
+        SwitchIn: {
+            /**
+             * Dial
+             * @description goes with a dial, or is on or off
+             * @default with
+             * @enum {string}
+             */
+            dial: "with" | "none";
+            /**
+             * Fan
+             * @description the lamp's fan runs with it
+             * @default false
+             */
+            fan: boolean;
+            /** Name */
+            name: string;
+            /** Watts Share */
+            watts_share: number;
+        };
+        /** SwitchOut */
+        SwitchOut: {
+            /**
+             * Dial
+             * @description goes with a dial, or is on or off
+             * @default with
+             * @enum {string}
+             */
+            dial: "with" | "none";
+            /**
+             * Fan
+             * @description the lamp's fan runs with it
+             * @default false
+             */
+            fan: boolean;
+            /**
+             * Light Share
+             * @description of its PPF
+             */
+            light_share: number;
+            /** Name */
+            name: string;
+            /** Watts Share */
+            watts_share: number;
+        };
+        /**
+         * SwitchSetIn
+         * @description Where a switch of the lamp stands: 0 is off, nothing goes with the plan's dial.
+         */
+        SwitchSetIn: {
+            /** Dial Pct */
+            dial_pct?: number | null;
+            /**
+             * From Day
+             * @default 0
+             */
+            from_day: number;
+        };
+        /**
+         * SwitchSetOut
+         * @description One of the lamp's switches as it stands: without ``dial_pct`` with the plan's dial, 0 off.
+         */
+        SwitchSetOut: {
+            /** Dial Pct */
+            dial_pct: number | null;
+            /** Dimmed */
+            dimmed: boolean;
+            /** Fan */
+            fan: boolean;
+            /** Light Share */
+            light_share: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: number;
+            /** Watts Share */
+            watts_share: number;
+        };
+        /**
          * TableIn
          * @description A shelf table, base64: CSV or XLSX.
          *
@@ -8664,7 +8780,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "made_of" | "lamps" | "wishes" | "name" | "levers" | "group" | "space" | "crop" | "fixture" | "light";
+            what: "made_of" | "lamps" | "wishes" | "name" | "levers" | "group" | "switch" | "space" | "crop" | "fixture" | "light";
         };
         /**
          * TakenOut
@@ -19390,6 +19506,79 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    server_runs_api_set_switch: {
+        parameters: {
+            query?: never;
+            header?: {
+                "Idempotency-Key"?: string | null;
+            };
+            path: {
+                run_id: number;
+                stage_id: number;
+                switch: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchSetIn"];
+            };
+        };
         responses: {
             /** @description No Content */
             204: {

@@ -9,6 +9,7 @@ const WHAT: Record<TakenBack["what"], string> = {
   wishes: "what its season is planned by",
   name: "its name",
   levers: "height, dial and hours",
+  switch: "a switch of the lamp",
   group: "group",
   space: "the space",
   crop: "the crop and its stages",

@@ -207,8 +207,8 @@ def _is_number(value: Any) -> bool:
 
 
 def _fixture(row: Row) -> Row:
-    names = (*PLAIN_COLUMNS, "spectrum", "details", "origins")
-    record = {name: row[name] for name in names if row[name] not in (None, "", {})}
+    names = (*PLAIN_COLUMNS, "spectrum", "switches", "details", "origins")
+    record = {name: row[name] for name in names if row[name] not in (None, "", {}, [])}
     stored_record(record)
     if row["photometry"] is not None:
         _passes(read_light_file, row["photometry"], "photometry")

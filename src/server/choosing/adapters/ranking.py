@@ -7,6 +7,7 @@ import numpy as np
 
 from canopy.errors import CanopyError
 from canopy.fixture.claims import Finding
+from canopy.fixture.dimming import Dimmer
 from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership
 from canopy.light.lightmap import Grid
 from canopy.plan.advice import Obstacle
@@ -29,8 +30,9 @@ from canopy.power.tariff import Tariff, cost_of_day
 from canopy.words import Said, said, worded
 from server.common.words import unit_of
 from server.crops.models import Stage
-from server.fixtures.adapters import dimmer_of, modelled
+from server.fixtures.adapters import modelled
 from server.fixtures.adapters.record import possible_light, sound, trust_of
+from server.fixtures.adapters.switches import ALL_ON
 from server.fixtures.models import Fixture
 from server.runs.adapters.lamps import HungFixture, hung_lamp, life_of
 from server.runs.adapters.planning import lamps_learnt, place_of, reach_of
@@ -209,7 +211,7 @@ class ShelfStage:
         )
         if record.trouble is not None:
             return self._refused(row, said("shelf.unread", why=self._worded(record.trouble)))
-        dimmer = dimmer_of(fixture.dial_kind, fixture.dial_table)
+        dimmer = self._dimmer(fixture)
         why = kept_out(
             self.wishes.limits,
             fixture.watts * count,
@@ -237,6 +239,12 @@ class ShelfStage:
     def _refused(self, row: ShelfRow, why: Said) -> ShelfRow:
         return replace(row, refused=self._worded(why))
 
+    def _dimmer(self, fixture: Fixture) -> Dimmer:
+        """Return a lamp's dial: of the run's own lamp with its switches as they stand."""
+        own = fixture.pk == self.run.fixture.pk
+        standing = self.run.switched(whole_stage(self.stage)) if own else ALL_ON
+        return HungFixture(fixture, 0.0, 0.0).dimmer(standing)
+
     def _candidate(self, fixture: Fixture, count: int, ppf_umol_s: float) -> Candidate:
         frame = Frame(
             fixture.frame_x_cm, fixture.frame_y_cm, fixture.body_cm, fixture.closest_cm, 0.0, 0.0
@@ -250,7 +258,7 @@ class ShelfStage:
             plain=replace(self.run.learnt.plain(hung[0], plain), body=None),
             lamps=lamps_learnt(self.run, hung, noted),
             frames=frames,
-            dimmer=dimmer_of(fixture.dial_kind, fixture.dial_table),
+            dimmer=self._dimmer(fixture),
             reach=reach_of(self.run, fixture),
         )
 

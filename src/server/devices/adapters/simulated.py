@@ -16,7 +16,9 @@ from canopy.power.schedule import Switching
 from server.devices.adapters.planned import PlannedDay
 from server.devices.simulated.hand import Hand
 from server.devices.simulated.tent import Channel, Lamp, Truth
+from server.runs.adapters.lamps import rail_lamp
 from server.runs.adapters.standing import Standing
+from server.runs.adapters.switched import dial_on
 
 
 def true_lamp(run: Standing, planned: PlannedDay, truth: Truth) -> Lamp:
@@ -27,10 +29,8 @@ def true_lamp(run: Standing, planned: PlannedDay, truth: Truth) -> Lamp:
     except CanopyError:
         # it would stand through a wall: then at least it hangs straight
         ppfd = _middle_ppfd(run, planned, truth, 0.0, 0.0)
-    rows = [
-        (row["position_pct"], row["watts_fraction"], row["light_fraction"])
-        for row in fixture.dial_table
-    ]
+    dimmer = dial_on(run, rail_lamp(run.lamps, fixture), run.owner.today())
+    rows = [(row.position_pct, row.watts_fraction, row.light_fraction) for row in dimmer.rows]
     return Lamp(fixture.watts, sorted(rows), ppfd)
 
 

@@ -24,6 +24,7 @@ from server.runs.adapters.lamps import hung_lamp, measured_here
 from server.runs.adapters.learnt import same_tent
 from server.runs.adapters.planning import part_daylight, tall_box
 from server.runs.adapters.standing import Standing, whole_stage
+from server.runs.adapters.switched import dial_on
 from server.runs.models import Fit
 
 
@@ -118,7 +119,7 @@ def fits_here(
             for row in maps
         ],
         lamps=[lamp.fixture.name for lamp in lit],
-        dials=list(steps_to_read(lit[0].dimmer())) if lit else [],
+        dials=list(steps_to_read(dial_on(run, lit[0], run.owner.today()))) if lit else [],
         width_cm=space.width_cm,
         depth_cm=space.depth_cm,
         height_cm=space.height_cm,
@@ -230,7 +231,7 @@ def plugged_watts(run: Standing, kept: KeptFit, dial_pct: float | None) -> float
     hung = [lamp for lamp in run.lamps if lamp.fixture_id in wanted][: len(wanted)]
     if len(hung) != len(wanted):
         return None
-    at = [lamp.dimmer() for lamp in hung]
+    at = [dial_on(run, lamp, run.owner.today()) for lamp in hung]
     return sum(
         hung_lamp(lamp, run.space, run.fixture).watts
         * float(dimmer.watts_fraction(dimmer.positions_pct()[-1] if dial_pct is None else dial_pct))

@@ -5,13 +5,13 @@ from datetime import date
 from typing import Any
 
 from canopy.fixture.record import Details, is_wide
+from canopy.light.spectrum import LightFigures
 from canopy.measure.sensor import FACTOR as FACTOR
 from canopy.measure.sensor import MOST_PAIRS as MOST_PAIRS
 from canopy.measure.sensor import Correction, Sensor, calibration_sd, corrections
 from canopy.measure.sensor import CorrectionName as CorrectionName
 from canopy.measure.sensor import SensorKind as SensorKind
 from canopy.words import Said
-from server.fixtures.adapters.record import light_of
 from server.fixtures.models import Fixture
 from server.readings.models import Sensor as SensorRow
 
@@ -52,9 +52,11 @@ class ShownCorrection:
     used: bool
 
 
-def corrections_for(sensor: Sensor, fixture: Fixture, left_out: list[str]) -> list[ShownCorrection]:
-    """Return what can be put right of a sensor's readings under a lamp."""
-    found = corrections(sensor, light_of(fixture.spectrum), _counts_all(fixture))
+def corrections_for(
+    sensor: Sensor, fixture: Fixture, colour: LightFigures | None, left_out: list[str]
+) -> list[ShownCorrection]:
+    """Return what can be put right of a sensor's readings under a lamp's light."""
+    found = corrections(sensor, colour, _counts_all(fixture))
     return [ShownCorrection(c.name, c.factor, c.sd, c.why, c.name not in left_out) for c in found]
 
 

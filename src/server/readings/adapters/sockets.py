@@ -11,6 +11,7 @@ from server.readings.adapters.taken import lit_lamps
 from server.runs.adapters.bench import bench_answer, levers
 from server.runs.adapters.lamps import hung_lamp
 from server.runs.adapters.standing import Standing
+from server.runs.adapters.switched import dial_on
 
 ANY_HOURS = 12.0
 
@@ -46,7 +47,7 @@ def by_watts(
     if not hung:
         raise CanopyError("No lamp follows the dial here; measure each by its own.", "dial_pct")
     full = sum(hung_lamp(lamp, run.space, run.fixture).watts for lamp in hung)
-    found: BySocket = by_socket(watts, dial_pct, hung[0].dimmer(), full)
+    found: BySocket = by_socket(watts, dial_pct, dial_on(run, hung[0], run.owner.today()), full)
     shown = bench_answer(
         run, run.part(stage_id, 0), {}, levers(height_cm, dial_pct, ANY_HOURS), run.on_minute
     )

@@ -21,6 +21,7 @@ from canopy.light.enclosure import Enclosure
 from canopy.light.lightmap import Grid
 from canopy.light.scene import Scene
 from canopy.light.sources import PlacedLamp
+from canopy.light.spectrum import LightFigures
 from canopy.light.stands import Stand, raised
 from canopy.measure.daylit import Background, Lit, lamp_alone
 from canopy.measure.design import HIGHER_CM
@@ -34,6 +35,7 @@ from canopy.words import Said
 from server.crops.adapters import canopy_reflectance
 from server.fixtures.adapters import Placement, lamp_at
 from server.fixtures.adapters.known import known_of, sensor_of
+from server.fixtures.adapters.record import light_of
 from server.fixtures.models import LightMap
 from server.readings.adapters.sensors import (
     ShownCorrection,
@@ -45,6 +47,7 @@ from server.readings.adapters.sensors import (
 from server.readings.models import Sensor
 from server.runs.adapters.lamps import HungFixture, follows, hung_lamp, measured_here
 from server.runs.adapters.standing import Standing
+from server.runs.adapters.switched import dial_on, light_on
 from server.spaces.adapters import enclosure, stands_of
 
 GUESSED_FOOTPRINT = 0.08
@@ -55,13 +58,18 @@ ONE_POINT = Grid(1, 1)
 
 @dataclass(frozen=True)
 class Setting:
-    """The tent while it was read: box, the lamps that were lit, whose they are, and steps."""
+    """The tent while it was read: box, the lamps that were lit, whose they are, and steps.
+
+    ``dimmer`` and ``colour`` are of the first lamp with its switches as they stood.
+    """
 
     box: Enclosure
     lamps: tuple[PlacedLamp, ...]
     hung: tuple[HungFixture, ...]
     stands: tuple[Stand, ...]
     lead: HungFixture
+    dimmer: Dimmer
+    colour: LightFigures | None
 
 
 def lit_lamps(run: Standing) -> list[HungFixture]:
@@ -69,7 +77,7 @@ def lit_lamps(run: Standing) -> list[HungFixture]:
     return [lamp for lamp in run.lamps if follows(lamp, run.fixture) and not lamp.group]
 
 
-def _typed_setting(run: Standing, values: dict[str, Any], first_cm: float) -> Setting:
+def _typed_setting(run: Standing, values: dict[str, Any], first_cm: float, day: date) -> Setting:
     """Return the tent with all lamps lit that follow the rail."""
     space, main = run.space, run.fixture
     hung = lit_lamps(run)
@@ -85,7 +93,10 @@ def _typed_setting(run: Standing, values: dict[str, Any], first_cm: float) -> Se
         for lamp in hung
     ]
     box = enclosure(space, plane, floor)
-    return Setting(box, tuple(lamps), tuple(hung), stands_of(space), hung[0])
+    lead = hung[0]
+    dial = values["rows"][0]["dial_pct"] if values["rows"] else None
+    dimmer, colour = dial_on(run, lead, day), light_on(run, lead, day, dial)
+    return Setting(box, tuple(lamps), tuple(hung), stands_of(space), lead, dimmer, colour)
 
 
 def _map_setting(run: Standing, light_map: LightMap, first_cm: float) -> Setting:
@@ -110,7 +121,8 @@ def _map_setting(run: Standing, light_map: LightMap, first_cm: float) -> Setting
     )
     lamp = replace(lamp_at(fixture, place), height_cm=first_cm)
     hung = replace(lead, x_cm=light_map.lamp_x_cm, y_cm=light_map.lamp_y_cm)
-    return Setting(box, (lamp,), (hung,), (), hung)
+    colour = light_of(fixture.spectrum)
+    return Setting(box, (lamp,), (hung,), (), hung, hung.dimmer(), colour)
 
 
 def _rows(values: dict[str, Any], light_map: LightMap | None) -> list[dict[str, Any]]:
@@ -179,11 +191,10 @@ def _at_edge(rows: list[dict[str, Any]], edge_cm: float | None, box: Enclosure) 
 
 def _lights_of(setting: Setting, dials: Sequence[float | None]) -> list[float]:
     """Return the share of full light at each reading's dial."""
-    dimmer = setting.lead.dimmer()
     known: dict[float | None, float] = {}
     for i, dial in enumerate(dials, 1):
         if dial not in known:
-            known[dial] = _light_of(dimmer, dial, i)
+            known[dial] = _light_of(setting.dimmer, dial, i)
     return [known[dial] for dial in dials]
 
 
@@ -245,8 +256,11 @@ def read_fit(
     """
     rows = [dict(row) for row in _rows(values, light_map)]
     height = rows[0]["height_cm"]
+    read_on = values["read_on"] or today
+    if read_on > today:
+        raise CanopyError("That day is still to come.", "read_on")
     setting = (
-        _typed_setting(run, values, height)
+        _typed_setting(run, values, height, read_on)
         if light_map is None
         else _map_setting(run, light_map, height)
     )
@@ -259,10 +273,7 @@ def read_fit(
     own = core_sensor(sensor)
     if sensor is None and light_map is not None:
         own = replace(own, kind=sensor_of(light_map))
-    shown = corrections_for(own, setting.lead.fixture, values["left_out"])
-    read_on = values["read_on"] or today
-    if read_on > today:
-        raise CanopyError("That day is still to come.", "read_on")
+    shown = corrections_for(own, setting.lead.fixture, setting.colour, values["left_out"])
     above = 0.0 if sensor is None else sensor.height_cm
 
     def levels(places: list[dict[str, Any]]) -> list[float]:

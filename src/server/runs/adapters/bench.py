@@ -25,6 +25,7 @@ from canopy.light.lightmap import (
     capture_bound,
     map_statistics,
 )
+from canopy.light.spectrum import LightFigures
 from canopy.light.stands import Stand
 from canopy.plan.advice import BindingName as BindingName
 from canopy.plan.advice import Change as Change
@@ -46,8 +47,9 @@ from canopy.power.energy import heat_btu_per_h
 from canopy.power.tariff import TariffBand
 from canopy.words import Said
 from server.crops.models import Stage
+from server.fixtures.adapters.switches import fan_standing
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import HungFixture, rail_dimmer
+from server.runs.adapters.lamps import HungFixture
 from server.runs.adapters.planning import (
     Kept,
     ShownGroup,
@@ -62,6 +64,7 @@ from server.runs.adapters.planning import (
 )
 from server.runs.adapters.prices import part_prices
 from server.runs.adapters.standing import MadeOf, StagePart, Standing, made_of, whole_stage
+from server.runs.adapters.switched import ShownSwitch, light_at, shown_switches
 from server.spaces.adapters import plots_of, stands_of
 
 DECIMALS = 1
@@ -224,6 +227,9 @@ class BenchAnswer:
     daylight_dli: float
     above_dli: float
     groups: list[ShownGroup]
+    switches: list[ShownSwitch]
+    colour: LightFigures | None
+    fan: bool | None
     group_dli: float
     lost_h: float
     night_conflict: Said | None
@@ -331,7 +337,10 @@ def bench_answer(
         + apart_cost(problem, tariff),
         heat_btu_per_h=heat_btu_per_h(outcome.watts),
         geometry=_geometry(run, part, problem, lamps),
-        dial=_dial(rail_dimmer(lamps, run.fixture), space.dials_pct, space.light, space.watts),
+        dial=_dial(problem.dimmer, space.dials_pct, space.light, space.watts),
+        switches=shown_switches(run, part),
+        colour=light_at(run, part, setting.dial_pct) if run.fixture.switches else None,
+        fan=fan_standing(run.fixture, run.switched(part)),
         price=tariff.spans(),
         made_of=made_of(run),
     )

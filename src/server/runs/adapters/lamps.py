@@ -16,13 +16,14 @@ from canopy.power.hanging import Frame, check_inside, fitting_turn_deg
 from server.fixtures.adapters import (
     Placement,
     dead_of,
-    dimmer_of,
+    dial_of,
     lamp_at,
     layout_of,
     map_in_use,
     measured_map,
 )
 from server.fixtures.adapters.known import known_of
+from server.fixtures.adapters.switches import ALL_ON, Standing, switched_dial
 from server.fixtures.models import Fixture, LightMap, OwnedLamp
 from server.spaces.models import Space
 
@@ -60,10 +61,14 @@ class HungFixture:
         """From which side how much else of it is dead; none where nothing is."""
         return None if self.piece is None else dead_of(vars(self.piece))
 
-    def dimmer(self) -> Dimmer:
-        """Return its dial: its own as measured, else that of its kind."""
+    def dial(self) -> Dimmer:
+        """Return the dial of what of it has one: its own as measured, else that of its kind."""
         own = None if self.piece is None else self.piece.dial_table
-        return dimmer_of(self.fixture.dial_kind, own or self.fixture.dial_table)
+        return dial_of(self.fixture.dial_kind, own or self.fixture.dial_table)
+
+    def dimmer(self, standing: Standing = ALL_ON) -> Dimmer:
+        """Return its dial with its switches standing somehow."""
+        return switched_dial(self.fixture, self.dial(), standing)
 
     @property
     def fixture_id(self) -> int:
@@ -103,10 +108,9 @@ def in_the_middle(space: Space, fixture: Fixture) -> HungFixture:
     return HungFixture(fixture, space.width_cm / 2, space.depth_cm / 2, turn)
 
 
-def rail_dimmer(lamps: list[HungFixture], main: Fixture) -> Dimmer:
-    """Return the rail's dial: that of the first lamp that always follows it."""
-    first = next((lamp for lamp in lamps if _leads(lamp, main)), None)
-    return dimmer_of(main.dial_kind, main.dial_table) if first is None else first.dimmer()
+def rail_lamp(lamps: list[HungFixture], main: Fixture) -> HungFixture:
+    """Return the lamp whose dial is the rail's: the first that always follows it."""
+    return next((lamp for lamp in lamps if _leads(lamp, main)), HungFixture(main, 0.0, 0.0))
 
 
 def _check_pieces(lamps: list[HungFixture]) -> None:

@@ -14,7 +14,15 @@ from canopy.formats.growing import FIRST_START as FIRST_START
 from canopy.formats.growing import LAST_START as LAST_START
 from canopy.light.enclosure import Enclosure
 from canopy.plan.levers import FREE, Locks, Setting
-from canopy.plan.problem import Growth, HungLamp, Reach, StagePlace, StageProblem, Visits
+from canopy.plan.problem import (
+    Growth,
+    HungLamp,
+    Reach,
+    StagePlace,
+    StageProblem,
+    SwitchSet,
+    Visits,
+)
 from canopy.plan.rack import NOTHING_FROM_ABOVE, FromAbove, falls_through, on_the_board
 from canopy.plan.season import StageOrder, StagePlan, choices, plan_season
 from canopy.plan.solver import Aim as Aim
@@ -24,8 +32,14 @@ from canopy.words import QUARTER_INCH_CM, Said
 from server.common.words import unit_of
 from server.crops.adapters import canopy_reflectance, leaf_cover, target_of
 from server.crops.models import Stage
+from server.fixtures.adapters.switches import shares_of
 from server.fixtures.models import Fixture
-from server.runs.adapters.lamps import HungFixture, check_lamps, hung_lamp, rail_dimmer
+from server.runs.adapters.lamps import (
+    HungFixture,
+    check_lamps,
+    hung_lamp,
+    rail_lamp,
+)
 from server.runs.adapters.prices import part_prices, prices_of
 from server.runs.adapters.standing import StagePart, Standing, kept_of, standing_of
 from server.runs.models import Run
@@ -276,13 +290,19 @@ def _problem(
     space, main = run.space, run.fixture
     check_lamps(space, main, lamps)
     hung = [hung_lamp(lamp, space, main, run.group_setting(part, lamp.group)) for lamp in lamps]
-    return place_of(run, part, on_minute).problem(
+    standing = run.switched(part)
+    problem = place_of(run, part, on_minute).problem(
         lamps_learnt(run, lamps, hung),
         [lamp.frame() for lamp in lamps],
-        rail_dimmer(lamps, main),
+        rail_lamp(lamps, main).dimmer(standing),
         locks,
         reach_of(run, main),
     )
+    switches = tuple(
+        SwitchSet(switch.name, standing.get(i), switch.dimmed)
+        for i, (switch, _, _) in enumerate(shares_of(main))
+    )
+    return replace(problem, switches=switches)
 
 
 @dataclass(frozen=True)

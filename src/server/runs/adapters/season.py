@@ -22,7 +22,6 @@ from canopy.power.tariff import TariffBand, mean_of
 from canopy.power.timer import TimerClock
 from canopy.words import Said, worded
 from server.common.words import unit_of
-from server.fixtures.adapters.record import light_of
 from server.runs.adapters.planning import (
     Kept,
     ShownGroup,
@@ -37,6 +36,7 @@ from server.runs.adapters.planning import (
 )
 from server.runs.adapters.prices import prices_of
 from server.runs.adapters.standing import MadeOf, StagePart, Standing, made_of
+from server.runs.adapters.switched import ShownSwitch, light_at, shown_switches
 from server.spaces.adapters import enclosure
 
 REFLECTIVE = 0.5
@@ -68,6 +68,7 @@ class PlannedStage:
     abrupt: bool
     night_conflict: Said | None
     groups: list[ShownGroup]
+    switches: list[ShownSwitch]
 
 
 @dataclass(frozen=True)
@@ -209,6 +210,7 @@ def _planned(run: Standing, part: StagePart, plan: StagePlan) -> PlannedStage | 
             problem.target, lit_by((*windows, *problem.apart_windows, *above.windows)), daylight
         ),
         groups=shown_groups(run, part, problem),
+        switches=shown_switches(run, part),
     )
 
 
@@ -240,7 +242,7 @@ def second_opinions(run: Standing, part: StagePart, kept: Kept) -> Opinions:
     ready, plan = chosen.ready, chosen.setting
     last = max(len(run.stages) - 1, 1)
     walls = enclosure(run.space, run.space.pot_cm, 0.1).wall_reflectance
-    light = light_of(run.fixture.spectrum)
+    light = light_at(run, part, plan.dial_pct)
     practice = Practice(
         watts=float(ready.space.watts[-1]),
         maker_low_cm=run.fixture.maker_low_cm,

@@ -25,6 +25,7 @@ from server.accounts.models import Grower
 from server.crops.models import Stage
 from server.fixtures.adapters import map_in_use
 from server.fixtures.adapters.record import EMPTY, fixture_record
+from server.fixtures.adapters.switches import standing_of_switches
 from server.fixtures.models import Fixture, LightMap, OwnedLamp
 from server.runs.adapters.lamps import GroupSetting, HungFixture, in_the_middle
 from server.runs.adapters.learnt import NOTHING, Learnt, learnt_of
@@ -36,8 +37,9 @@ from server.spaces.models import Space, Tariff
 
 Above = Mapping[int, FromAbove]
 
-PlannedAt = tuple[int, int, int]
-"""Of a planned setting: its stage's id, the day it holds from, and its group."""
+PlannedAt = tuple[int, int, int, int]
+"""Of a planned setting: its stage's id, the day it holds from, its group, and which of the lamp's
+switches it is for; 0: all."""
 
 Changes = Mapping[int, tuple[int, ...]]
 """Days within stages from which other levers are kept, by the stages' ids."""
@@ -117,7 +119,8 @@ class Standing:
     ``hung`` is empty where the main lamp hangs once, in the middle. ``above`` is what falls
     through from a level above, by its stages' ids; where there is none it is looked up.
     ``changes`` are the days within stages, by their ids, from which other levers are kept,
-    ``groups`` what is set for groups of lamps, ``learnt`` the fits it is planned by.
+    ``groups`` what is set for groups of lamps, ``switches`` where switches of its lamp stand,
+    ``learnt`` the fits it is planned by.
     """
 
     run_id: int
@@ -142,6 +145,7 @@ class Standing:
     above: Above | None = None
     changes: Changes = field(default_factory=dict)
     groups: Mapping[PlannedAt, GroupSetting] = field(default_factory=dict)
+    switches: Mapping[PlannedAt, float] = field(default_factory=dict)
     learnt: Learnt = NOTHING
 
     @property
@@ -199,10 +203,31 @@ class Standing:
         """Return what is set for a group of lamps at a part of a stage: its own, or from before."""
         found = [
             (day, setting)
-            for (stage_id, day, number), setting in self.groups.items()
+            for (stage_id, day, number, _), setting in self.groups.items()
             if (stage_id, number) == (part.stage.pk, group) and day <= part.from_day
         ]
         return max(found, key=lambda each: each[0])[1] if found else None
+
+    def switched(self, part: StagePart) -> dict[int, float]:
+        """Return where switches of its lamp stand at a part of a stage, counted from 0.
+
+        Those that go with the plan's dial are left out.
+        """
+        found = {
+            number: at
+            for (stage_id, day, _, number), at in sorted(self.switches.items())
+            if stage_id == part.stage.pk and day <= part.from_day
+        }
+        return standing_of_switches(self.fixture, found)
+
+    def part_on(self, day: date) -> StagePart | None:
+        """Return the part of a stage a day lies in; none before the run and after it."""
+        left = (day - self.started_on).days
+        for part in self.parts if left >= 0 else []:
+            if left < part.days:
+                return part
+            left -= part.days
+        return None
 
 
 @dataclass(frozen=True)
@@ -280,7 +305,13 @@ def standing_of(run: Run, plan: Plan | None = None) -> Standing:
     learnt = _learnt(run)
     if learnt.tent is not None:
         learnt = learnt.of(enclosure(standing.space, 0.0, 0.0))
-    return replace(standing, changes=changes_in(kept), groups=_groups_in(kept), learnt=learnt)
+    return replace(
+        standing,
+        changes=changes_in(kept),
+        groups=_groups_in(kept),
+        switches=_switches_in(kept),
+        learnt=learnt,
+    )
 
 
 def plans_lived(run: Run, standing: Standing) -> list[tuple[int, Standing]]:
@@ -312,43 +343,58 @@ def planned_now(
 
     As it stood with an earlier plan where its number is given.
     """
-    rows = run.settings.filter(which or Q(), kind="planned", level=0, channel=None).order_by()
+    rows = run.settings.filter(which or Q(), kind="planned", level=0).order_by()
     if until is not None:
         rows = rows.filter(plan__number__lte=until)
-    last = rows.values("stage", "from_day", "group").annotate(last=Max("id")).values("last")
+    last = (
+        rows.values("stage", "from_day", "group", "channel").annotate(last=Max("id")).values("last")
+    )
     found = Setting.objects.filter(pk__in=last, freed=False).order_by("id")
-    return {(row.stage_id, row.from_day, row.group): row for row in found}
+    return {(row.stage_id, row.from_day, row.group, row.channel or 0): row for row in found}
 
 
 def set_beside(run: Run, until: int | None = None) -> dict[PlannedAt, Setting]:
-    """Return what is planned for a run beside its stages' own levers: changes, and groups."""
-    return planned_now(run, Q(from_day__gt=0) | Q(group__gt=0), until)
+    """Return what is planned for a run beside its stages' levers: changes, groups, switches."""
+    return planned_now(run, Q(from_day__gt=0) | Q(group__gt=0) | Q(channel__gt=0), until)
 
 
 def kept_of(run: Run, plan: Plan | None = None) -> dict[tuple[int, int], Setting]:
     """Return the levers as the grower left them, by their stages' ids and days."""
-    kept = planned_now(run, Q(group=0), None if plan is None else plan.number)
-    return {(stage_id, day): row for (stage_id, day, _), row in kept.items()}
+    levers = Q(group=0, channel=None)
+    kept = planned_now(run, levers, None if plan is None else plan.number)
+    return {(stage_id, day): row for (stage_id, day, _, _), row in kept.items()}
 
 
 def changes_in(kept: Iterable[PlannedAt]) -> Changes:
     """Return the days within stages from which other levers are kept."""
     changes: dict[int, tuple[int, ...]] = {}
-    for stage_id, day, group in kept:
-        if day and not group:
+    for stage_id, day, group, switch in kept:
+        if day and not group and not switch:
             changes[stage_id] = (*changes.get(stage_id, ()), day)
     return changes
+
+
+def _holds(place: PlannedAt, changes: Changes) -> bool:
+    """Return whether a setting holds: one that goes with a change goes when that is taken out."""
+    stage_id, day, _, _ = place
+    return not day or day in changes.get(stage_id, ())
 
 
 def _groups_in(kept: Mapping[PlannedAt, Setting]) -> dict[PlannedAt, GroupSetting]:
     changes = changes_in(kept)
     return {
-        (stage_id, day, group): GroupSetting(
-            row.dial_pct or 0.0, tuple(Window(**each) for each in row.windows)
-        )
-        for (stage_id, day, group), row in kept.items()
-        # one that goes with a change goes when that is taken out
-        if group and (not day or day in changes.get(stage_id, ()))
+        place: GroupSetting(row.dial_pct or 0.0, tuple(Window(**each) for each in row.windows))
+        for place, row in kept.items()
+        if row.group and _holds(place, changes)
+    }
+
+
+def _switches_in(kept: Mapping[PlannedAt, Setting]) -> dict[PlannedAt, float]:
+    changes = changes_in(kept)
+    return {
+        place: row.dial_pct or 0.0
+        for place, row in kept.items()
+        if row.channel and _holds(place, changes)
     }
 
 
@@ -447,7 +493,9 @@ def _fixture_copy(fixture: Fixture) -> dict[str, Any]:
     light_map = map_in_use(fixture)
     return {
         "id": fixture.pk,
-        "record": {name: value for name, value in record.items() if value not in (None, "", {})},
+        "record": {
+            name: value for name, value in record.items() if value not in (None, "", {}, [])
+        },
         "light_source": fixture.light_source,
         "light_file": fixture.photometry,
         "map": light_map and {name: getattr(light_map, name) for name in MAP_COLUMNS},

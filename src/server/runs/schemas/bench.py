@@ -8,7 +8,7 @@ from pydantic import Field
 from server.common.schemas import Id, SaidOut, Strict
 from server.crops.schemas import StageOut
 from server.fixtures.adapters import DialKind
-from server.fixtures.schemas import MapStatisticsOut
+from server.fixtures.schemas import LightOut, MapStatisticsOut
 from server.runs.adapters.bench import Basis, BindingName, Lever, PartName, TargetName
 from server.runs.adapters.standing import MOST_DAYS
 from server.runs.schemas.history import WindowIn
@@ -21,6 +21,7 @@ from server.runs.schemas.levers import (
     ObstacleOut,
     OutcomeOut,
     SettingOut,
+    SwitchSetOut,
     WindowOut,
 )
 from server.spaces.schemas import PlotIn, PriceSpanOut, StandIn
@@ -43,6 +44,13 @@ class GroupIn(Strict):
     from_day: int = Field(0, ge=0, lt=MOST_DAYS)
     dial_pct: float = Field(ge=0, le=100)
     windows: list[WindowIn] = Field(default_factory=list, max_length=4)
+
+
+class SwitchSetIn(Strict):
+    """Where a switch of the lamp stands: 0 is off, nothing goes with the plan's dial."""
+
+    from_day: int = Field(0, ge=0, lt=MOST_DAYS)
+    dial_pct: float | None = Field(None, ge=0, le=100)
 
 
 class StageRoomOut(Schema):
@@ -223,6 +231,9 @@ class BenchOut(Schema):
     daylight_dli: float
     above_dli: float
     groups: list[GroupOut]
+    switches: list[SwitchSetOut]
+    colour: LightOut | None = Field(description="of the lamp's light so, where it has switches")
+    fan: bool | None = Field(description="whether its fan runs so, where that hangs on a switch")
     group_dli: float
     lost_h: float
     night_conflict: SaidOut | None

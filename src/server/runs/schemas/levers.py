@@ -98,6 +98,18 @@ class GroupOut(Schema):
     kwh_per_day: float
 
 
+class SwitchSetOut(Schema):
+    """One of the lamp's switches as it stands: without ``dial_pct`` with the plan's dial, 0 off."""
+
+    number: int
+    name: str
+    dimmed: bool
+    fan: bool
+    light_share: float
+    watts_share: float
+    dial_pct: float | None
+
+
 class HangingOut(Schema):
     """A time during which the lamp hangs still; days of the stage from 0, the last one included."""
 

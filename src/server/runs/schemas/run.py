@@ -84,6 +84,7 @@ class TakenBackOut(Schema):
         "name",
         "levers",
         "group",
+        "switch",
         "space",
         "crop",
         "fixture",

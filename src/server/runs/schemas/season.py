@@ -28,6 +28,7 @@ from server.runs.schemas.levers import (
     ObstacleOut,
     OutcomeOut,
     SettingOut,
+    SwitchSetOut,
     WindowOut,
 )
 from server.spaces.schemas import PriceSpanOut
@@ -100,6 +101,7 @@ class PlannedOut(Schema):
     abrupt: bool
     night_conflict: SaidOut | None
     groups: list[GroupOut]
+    switches: list[SwitchSetOut]
 
 
 Day = date

@@ -11,6 +11,7 @@
   } from "../../words/reasons";
   import Term from "../../parts/Term.svelte";
   import { groupsWords } from "../../words/groups";
+  import { switchesWords } from "../../words/switches";
   import { worded } from "../../words/said";
 
   interface Props {
@@ -83,6 +84,13 @@
     {#if bench.above_dli > 0}
       <p class="quiet">
         {trim(bench.above_dli, bench.above_dli < 0.1 ? 2 : 1)} of it falls through from the level above.
+      </p>
+    {/if}
+    {#if switchesWords(bench.switches)}
+      <p class="quiet">
+        With {switchesWords(bench.switches)}{bench.colour?.red_blue
+          ? `: red to blue ${trim(bench.colour.red_blue, 1)} to 1`
+          : ""}.
       </p>
     {/if}
     {#if bench.groups.some((group) => group.own)}

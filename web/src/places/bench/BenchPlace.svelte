@@ -23,6 +23,7 @@
   import Positions from "./Positions.svelte";
   import Reasons from "./Reasons.svelte";
   import Schools from "./Schools.svelte";
+  import SwitchesPanel from "./SwitchesPanel.svelte";
   import StageChange from "./StageChange.svelte";
   import StageTabs from "./StageTabs.svelte";
 
@@ -32,6 +33,7 @@
   const lining = $derived(opened.name === "lining");
   const elsewhere = $derived(opened.name === "positions");
   const grouping = $derived(opened.name === "groups");
+  const switching = $derived(opened.name === "switches");
   const arranging = new Arranging((runId) => {
     if (run && stage) void desk.open(run.id, stage.id, stage.from_day);
     void attempt(() => runs.refresh(runId));
@@ -171,6 +173,12 @@
               : `Group ${groupLetter(bench.groups[0]?.group ?? 1)}`}</button
           >
         {/if}
+        {#if bench?.switches.length && !arranging.open && !opened.name}
+          <button
+            class="btn btn-sm btn-ghost max-sm:min-h-11"
+            onclick={() => opened.open("switches")}>{bench.switches.length} switches</button
+          >
+        {/if}
         {#if bench && stage && !desk.over && !arranging.open && !opened.name}
           <StageChange
             runId={run.id}
@@ -306,6 +314,15 @@
         {:else if grouping && stage}
           <div class="lg:col-span-2">
             <GroupsPanel
+              runId={run.id}
+              {bench}
+              settled={() => void desk.open(run.id, bench.stage.id, bench.from_day)}
+              close={() => opened.close()}
+            />
+          </div>
+        {:else if switching && stage}
+          <div class="lg:col-span-2">
+            <SwitchesPanel
               runId={run.id}
               {bench}
               settled={() => void desk.open(run.id, bench.stage.id, bench.from_day)}

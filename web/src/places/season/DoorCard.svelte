@@ -3,6 +3,7 @@
   import { dayMonth } from "../../parts/season/picture";
   import { hang, windowsWords, type LengthUnit, trim } from "../../units/format";
   import { groupsWords } from "../../words/groups";
+  import { switchesWords } from "../../words/switches";
   import { worded } from "../../words/said";
 
   interface Props {
@@ -47,9 +48,13 @@
               )} W</td
             >
             <td
-              >{windowsWords(stage.planned.windows)}{groupsWords(stage.planned.groups)
-                ? `; ${groupsWords(stage.planned.groups)}`
-                : ""}</td
+              >{[
+                windowsWords(stage.planned.windows),
+                switchesWords(stage.planned.switches),
+                groupsWords(stage.planned.groups),
+              ]
+                .filter(Boolean)
+                .join("; ")}</td
             >
             <td>{trim(stage.planned.outcome.dli, 1)}</td>
           {:else}

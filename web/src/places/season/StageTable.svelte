@@ -4,6 +4,7 @@
   import { bindingWords, chanceWords, obstacleWords, relaxedWords } from "../../words/reasons";
   import Term from "../../parts/Term.svelte";
   import { groupsWords } from "../../words/groups";
+  import { switchesWords } from "../../words/switches";
   import { worded } from "../../words/said";
   import { windowsWords, hang, hours, type LengthUnit, percent, trim } from "../../units/format";
 
@@ -69,6 +70,7 @@
               <div class="quiet">
                 {windowsWords(plan.windows)}{plan.kept ? ", as you set it" : ""}
               </div>
+              {#if switchesWords(plan.switches)}<div>{switchesWords(plan.switches)}</div>{/if}
               {#if groupsWords(plan.groups)}<div>{groupsWords(plan.groups)}</div>{/if}
             </td>
             <td class="text-right whitespace-nowrap" data-label="DLI">
