@@ -326,6 +326,15 @@ describe("lamps side by side", () => {
     expect(paid.getByText("the lamp there now")).toBeTruthy();
     expect(screen.getByText(/−20 on average, −80 at most/)).toBeTruthy();
     expect(screen.getByText("Old Sodium comes without a map or a mean.")).toBeTruthy();
+    // what is alike is folded away, what differs stands first
+    const heads = (): (string | null)[] =>
+      screen.getAllByRole("rowheader").map((head) => head.textContent);
+    const before = heads();
+    expect(before).toContain("In all");
+    expect(before).not.toContain("Weight of one");
+    await user.click(screen.getByRole("button", { name: /^Show \d+ figures alike/ }));
+    expect(heads().indexOf("Weight of one")).toBeGreaterThan(heads().indexOf("In all"));
+    expect(screen.getByText(/^Not said of any: /)).toBeTruthy();
   });
 
   it("puts one and two of a lamp side by side, whatever is said twice", async () => {

@@ -5,7 +5,7 @@ import type { Crop, Fixture, ShelfAnswer, ShelfRow, Space } from "../src/api/cli
 import { garden } from "../src/api/garden.svelte";
 import MiniFloor from "../src/parts/floor/MiniFloor.svelte";
 import { Picks } from "../src/places/fixtures/picks.svelte";
-import { agedWords, reserveWords, unequalLight } from "../src/words/reasons";
+import { agedWords, reserveWords, shortReason, unequalLight } from "../src/words/reasons";
 import Ranking from "../src/places/fixtures/Ranking.svelte";
 import { type Call, caught, soon } from "./replies";
 import { sample } from "./sample";
@@ -140,10 +140,19 @@ describe("the ranked shelf", () => {
     const [, first, second, third] = screen.getAllByRole("row");
     expect(first?.textContent).toContain("25 % to spare new, 10 % to spare when old");
     expect(first?.textContent).toContain("none gives more for less");
-    expect(second?.textContent).toContain("a lamp with 2.5 times the light would do");
-    expect(second?.textContent).toContain("The number is no wattage.");
+    // one short reason a row, the rest a tap away
+    expect(second?.textContent).toContain("✕ too dim: DLI 4 of 10; claims in doubt");
+    expect(second?.textContent).not.toContain("The number is no wattage.");
     expect(second?.textContent).toContain("no price given");
-    expect(third?.textContent).toContain("It does not go in.");
+    expect(third?.textContent).toContain("✕ kept out");
+    await user.click(screen.getByRole("button", { name: "More of Weakling 600" }));
+    expect(screen.getByText("The number is no wattage.")).toBeTruthy();
+    expect(screen.getByText(/a lamp with 2.5 times the light would do/)).toBeTruthy();
+    await user.click(screen.getByRole("button", { name: "More of Giant" }));
+    expect(screen.getByText("It does not go in.")).toBeTruthy();
+    // where nothing more is to say the button is there for the phone's folded figures only
+    const more = screen.getByRole("button", { name: "More of Tallow Long" });
+    expect(more.classList.contains("sm:hidden")).toBe(true);
     // what does not go in cannot be used
     expect(screen.getAllByRole("button", { name: /^Use it/ })).toHaveLength(2);
     await user.click(screen.getByRole("button", { name: "Use it: Tallow Long" }));
@@ -171,6 +180,67 @@ describe("the ranked shelf", () => {
     await soon(30);
     expect(screen.getByRole("alert").textContent).toContain("more than 0");
     expect(screen.getByRole("button", { name: "Use it: Tallow Long" })).toBeTruthy();
+  });
+});
+
+describe("one short reason", () => {
+  const plain = row();
+  it.each([
+    [{}, "✓ meets every target, new and old"],
+    [{ refused: "Too wide.", meets: false }, "✕ kept out"],
+    [{ cannot_be: true }, "✕ its claims cannot be"],
+    [{ meets: false, dli_aged: 9.4 }, "✕ too dim when old: DLI 9.4 of 10"],
+  ])("is said of each row: %j", (change, words) => {
+    expect(shortReason({ ...plain, ...change }, 10)).toBe(words);
+  });
+  it.each([
+    ["hot_spot_cap", 905, 800, "a spot too bright: 905, cap 800"],
+    ["evenness", 0.604, 0.61, "uneven: 0.6 of the mean, 0.61 wanted"],
+    ["dli_low", 8, 12, "too dim: DLI 8 of 12"],
+    ["dli_high", 24.2, 20, "too much: DLI 24.2, 20 at most"],
+    ["ppfd_low", 180, 250, "too dim: mean 180 of 250"],
+    ["ppfd_high", 460, 400, "too bright: mean 460, 400 at most"],
+  ] as const)("says what stands in the way: %s", (name, best, asked, words) => {
+    const one = { name, best, asked, change: "other_lamp", amount: 0, reach: 0 } as const;
+    expect(shortReason({ ...plain, meets: false, obstacles: [one] }, 10)).toBe(`✕ ${words}`);
+    const two = { ...plain, meets: false, obstacles: [one, one] };
+    expect(shortReason(two, 10)).toBe(`✕ ${words} and 1 more`);
+  });
+});
+
+describe("of several reasons", () => {
+  it("the one that is missed by most is said", () => {
+    const change = { change: "other_lamp", amount: 0, reach: 0 } as const;
+    const obstacles = [
+      { name: "evenness", best: 0.52, asked: 0.6, ...change } as const,
+      { name: "dli_low", best: 0.9, asked: 10, ...change } as const,
+    ];
+    expect(shortReason({ ...row(), meets: false, obstacles }, 10)).toBe(
+      "✕ too dim: DLI 0.9 of 10 and 1 more",
+    );
+  });
+});
+
+describe("a short shelf", () => {
+  it("shows each lamp as it hangs, and the order once all do", async () => {
+    fixtures.all = Array.from({ length: 5 }, (_, id) => ({ id }) as Fixture);
+    render(Ranking, { runId: 5, picks: new Picks(), use: vi.fn() });
+    await soon();
+    expect((calls[0]?.body.fixture_ids as number[]).length).toBe(3);
+    calls.shift()?.reply(200, { ...SHELF, rows: [row({ fixture_id: 9, name: "Early" })] });
+    await soon(30);
+    expect(screen.getByText(/in order once all do/)).toBeTruthy();
+    expect(screen.getByText("Early")).toBeTruthy();
+    expect(screen.queryByText("none gives more for less")).toBeNull();
+    expect(screen.getByRole("status").textContent).toContain("3 of 5");
+    calls.shift()?.reply(200, SHELF);
+    await soon(30);
+    expect((calls[0]?.body.fixture_ids as number[]).length).toBe(5);
+    calls.shift()?.reply(200, SHELF);
+    await soon(30);
+    expect(screen.queryByText("Early")).toBeNull();
+    expect(screen.getByText(/does\s+the job here/)).toBeTruthy();
+    fixtures.all = [];
   });
 });
 

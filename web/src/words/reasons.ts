@@ -1,6 +1,6 @@
 /** The core's codes as a grower would say them. */
 
-import type { Bench, LimitName, Obstacle, Opinions, Run, Trust } from "../api/client";
+import type { Bench, LimitName, Obstacle, Opinions, Run, ShelfRow, Trust } from "../api/client";
 import { trim } from "../units/format";
 
 const TARGETS: Record<LimitName, string> = {
@@ -151,6 +151,27 @@ export function obstacleWords(obstacle: Obstacle): string {
   }
 }
 
+/** What stands in the way, as short as it can be said. */
+export function shortObstacle({ name, best, asked }: Obstacle): string {
+  const [is, wanted] = apart(best, asked, DECIMALS[name]);
+  switch (name) {
+    case "hot_spot_cap":
+      return `a spot too bright: ${is}, cap ${wanted}`;
+    case "evenness":
+      return `uneven: ${is} of the mean, ${wanted} wanted`;
+    case "dli_low":
+      return `too dim: DLI ${is} of ${wanted}`;
+    case "dli_high":
+      return `too much: DLI ${is}, ${wanted} at most`;
+    case "ppfd_low":
+      return `too dim: mean ${is} of ${wanted}`;
+    case "ppfd_high":
+      return `too bright: mean ${is}, ${wanted} at most`;
+    case "hours_low":
+      return `${is} h, ${wanted} wanted`;
+  }
+}
+
 /** What the answer rests on. */
 export function sureWords(bench: Bench): string {
   switch (bench.certainty.basis) {
@@ -212,6 +233,28 @@ export function agedWords(
 ): string {
   if (row.meets || row.obstacles.length || !row.outcome || row.dli_aged >= dliLow) return "";
   return `Meets every target new; at the end of its years ${trim(row.dli_aged, 1)} mol of the ${trim(dliLow, 1)} wanted.`;
+}
+
+/** By how many times a target is missed. */
+const missedBy = ({ best, asked }: Obstacle): number =>
+  Math.max(best, asked) / Math.max(Math.min(best, asked), 1e-6);
+
+type Judged = Pick<
+  ShelfRow,
+  "meets" | "refused" | "cannot_be" | "obstacles" | "outcome" | "dli_aged"
+>;
+
+/** How a lamp comes out, in one short reason. */
+export function shortReason(row: Judged, dliLow: number): string {
+  if (row.refused) return "✕ kept out";
+  if (row.cannot_be) return "✕ its claims cannot be";
+  // the one that is missed by most tells most
+  const [first, ...rest] = [...row.obstacles].sort((a, b) => missedBy(b) - missedBy(a));
+  if (first) return `✕ ${shortObstacle(first)}${rest.length ? ` and ${rest.length} more` : ""}`;
+  if (row.meets) return "✓ meets every target, new and old";
+  if (row.outcome && row.dli_aged < dliLow)
+    return `✕ too dim when old: DLI ${apart(row.dli_aged, dliLow, 1).join(" of ")}`;
+  return "✕ misses a target";
 }
 
 /** How a lamp's claims came out. */
