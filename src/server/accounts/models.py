@@ -26,6 +26,8 @@ class Grower(AbstractBaseUser, Versioned):
     temperature_unit = models.CharField(max_length=1, blank=True, default="")
     # what prices are in that say nothing else, and by whose clock a day begins
     currency = models.CharField(max_length=8, default="€")
+    # what one of another money is in that, as the grower says: by these prices are compared
+    rates = models.JSONField(default=dict)
     time_zone = models.CharField(max_length=64, default="UTC")
     is_active = models.BooleanField(default=True)
     created_at = models.DateTimeField(auto_now_add=True)
@@ -50,6 +52,15 @@ class Grower(AbstractBaseUser, Versioned):
             return ZoneInfo(self.time_zone)
         except (ZoneInfoNotFoundError, ValueError):
             return ZoneInfo("UTC")
+
+    def exchanged(self, amount: float, money: str, into: str) -> float | None:
+        """Return an amount of one money in another by the grower's rates; none without them."""
+        known = {**self.rates, self.currency: 1.0}
+        if money == into:
+            return amount
+        if money not in known or into not in known:
+            return None
+        return amount * float(known[money]) / float(known[into])
 
     def today(self) -> date:
         """Return the day it is where the grower lives."""

@@ -1,13 +1,15 @@
 """What accounts exchange."""
 
 from datetime import date
-from typing import Literal
+from typing import Annotated, Literal
 
 from ninja import Schema
 from pydantic import Field
 
 from server.accounts.models import Grower
 from server.common.schemas import Currency, Name, Strict
+
+Rate = Annotated[float, Field(gt=1e-6, lt=1e6)]
 
 
 class SignUp(Strict):
@@ -28,6 +30,9 @@ class Preferences(Strict):
     temperature_unit: Literal["", "C", "F"] | None = None
     time_zone: str | None = Field(None, max_length=64)
     currency: Currency | None = None
+    rates: dict[Currency, Rate] | None = Field(
+        None, max_length=20, description="what one of another money is in the grower's own"
+    )
 
 
 class GrowerOut(Schema):
@@ -38,6 +43,7 @@ class GrowerOut(Schema):
     temperature_unit: Literal["", "C", "F"]
     time_zone: str
     currency: str
+    rates: dict[str, float]
     today: date = Field(description="the day it is by the grower's clock")
 
     @staticmethod

@@ -1,5 +1,6 @@
 """What can be done with an account."""
 
+from typing import Any
 from zoneinfo import available_timezones
 
 from django.contrib.auth import authenticate, login, logout
@@ -87,13 +88,17 @@ def sign_out(request: HttpRequest) -> None:
     request.session["stays_out"] = True
 
 
-def change_preferences(grower: Grower, wanted: dict[str, str], expected: Expected = None) -> Grower:
-    """Keep how lengths are shown, what money is in, and by which clock a day begins."""
+def change_preferences(grower: Grower, wanted: dict[str, Any], expected: Expected = None) -> Grower:
+    """Keep how lengths are shown, what money is in, and by which clock a day begins.
+
+    Rates are of the money they were given for: in another they are asked anew.
+    """
     if "time_zone" in wanted:
         _check_zone(wanted["time_zone"])
     with held(grower, expected) as row:
         before = row.currency
         keep(row, **wanted)
         if row.currency != before:
+            keep(row, rates={})
             currency_changed.send(Grower, grower=row, before=before)
     return row

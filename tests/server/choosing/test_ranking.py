@@ -219,3 +219,32 @@ def test_a_lamp_priced_in_other_money_is_ranked_without_its_price(grower, run, s
         # it does its job all the same
         assert mine["meets"]
         assert mine["pareto"] <= known
+
+
+def test_a_price_in_other_money_is_compared_by_the_growers_rate(grower, run):
+    """By hand: 150 $ at 0.9 € are 135 €; without a rate it is not compared."""
+    lamp = grower.named("fixtures", "Tallow Long 150")
+    body = body_of(lamp) | {"price": 150, "price_currency": "$"}
+    assert grower("put", f"fixtures/{lamp['id']}", body)[0] == 200
+    asked = {"fixture_ids": [lamp["id"]]}
+
+    def row():
+        status, shelf = grower("post", f"runs/{run['id']}/shelf", asked)
+        assert status == 200, shelf
+        return shelf["rows"][0]
+
+    unknown = row()
+    assert (unknown["purchase"], unknown["cost"], unknown["price_currency"]) == (None, None, "$")
+    status, account = grower("put", "accounts/preferences", {"rates": {"$": 0.9}})
+    assert (status, account["rates"]) == (200, {"$": 0.9})
+    known = row()
+    assert known["purchase"] == pytest.approx(135)
+    assert known["cost"]["purchase"] == pytest.approx(135)
+    assert known["price_currency"] == "$"
+    # in money of another kind the rate says nothing any more
+    assert grower("put", "accounts/preferences", {"currency": "£"})[1]["rates"] == {}
+
+
+@pytest.mark.parametrize("rates", [{"$": 0}, {"$": -1}, {"": 1}, {"dollars-of-old": 1}])
+def test_rates_that_cannot_be(grower, rates):
+    assert grower("put", "accounts/preferences", {"rates": rates})[0] == 422

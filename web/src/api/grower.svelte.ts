@@ -10,6 +10,8 @@ class Account {
     this.grower?.temperature_unit || (this.unit === "in" ? "F" : "C"),
   );
   currency = $derived(this.grower?.currency ?? "€");
+  /** What one of another money is in the grower's own, as they say. */
+  rates = $derived<Record<string, number>>(this.grower?.rates ?? {});
   /** The day it is by the grower's clock. */
   today = $derived(this.grower?.today ?? "");
 

@@ -3933,6 +3933,8 @@ export interface components {
          * @description What is weighed besides, and what the maker claims; nothing where nobody said.
          */
         Details: {
+            /** Amps */
+            amps?: number | null;
             /** Band High Nm */
             band_high_nm?: number | null;
             /** Band Low Nm */
@@ -5371,6 +5373,10 @@ export interface components {
             length_unit: "cm" | "in";
             /** Name */
             name: string;
+            /** Rates */
+            rates: {
+                [key: string]: number;
+            };
             /**
              * Temperature Unit
              * @enum {string}
@@ -7031,6 +7037,13 @@ export interface components {
             currency?: string | null;
             /** Length Unit */
             length_unit?: ("cm" | "in") | null;
+            /**
+             * Rates
+             * @description what one of another money is in the grower's own
+             */
+            rates?: {
+                [key: string]: number;
+            } | null;
             /** Temperature Unit */
             temperature_unit?: ("" | "C" | "F") | null;
             /** Time Zone */

@@ -286,8 +286,11 @@ class ShelfStage:
         )
 
     def _price(self, fixture: Fixture) -> float | None:
-        """Return the price of one, none where it is in other money than the tariff."""
-        return None if self._foreign(fixture) else fixture.price
+        """Return the price of one in the tariff's money, none without a rate for its own."""
+        if fixture.price is None:
+            return None
+        own = fixture.price_currency or self.run.owner.currency
+        return self.run.owner.exchanged(fixture.price, own, self.run.tariff.currency)
 
     def _foreign(self, fixture: Fixture) -> str:
         """Return the money a price is in where that is not the tariff's, else nothing."""
