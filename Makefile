@@ -1,15 +1,18 @@
 # make demo   set up, make demo data, serve until Ctrl-C (PORT=8800)
 # make test   set up, run every check and every test
+# make serve  set up, upgrade with a backup, serve your own data (HOST=0.0.0.0 for the home network)
+# make backup | restore FILE=…
 # make setup | check | format | bench | screenshots | lock | client | clean
 SHELL := /bin/sh
 PYTHON ?= python3
 PORT ?= 8800
+HOST ?= 127.0.0.1
 BIN := .venv/bin
 STAMPS := var/stamps
 WEB_SOURCES := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts web/svelte.config.js src/canopy/tables/words.json src/canopy/tables/covers.json
 DEMO := IDLE_CANOPY_DEMO=1
 
-.PHONY: setup demo test check check-python check-web test-web test-journeys test-python format bench screenshots lock client migrations clean tools
+.PHONY: setup demo serve backup restore test check check-python check-web test-web test-journeys test-python format bench screenshots lock client migrations clean tools
 
 setup: $(STAMPS)/run $(STAMPS)/web
 
@@ -49,6 +52,16 @@ demo: setup
 	@$(DEMO) $(BIN)/python manage.py migrate --verbosity 0
 	@$(DEMO) $(BIN)/python manage.py demo
 	@$(DEMO) exec $(BIN)/python manage.py serve --port $(PORT)
+
+serve: setup
+	@$(BIN)/python manage.py prepare
+	@exec $(BIN)/python manage.py serve --host $(HOST) --port $(PORT)
+
+backup: setup
+	@$(BIN)/python manage.py backup
+
+restore: setup
+	@$(BIN)/python manage.py restore $(FILE)
 
 tools: setup $(STAMPS)/dev
 	@sh scripts/need_chromium.sh

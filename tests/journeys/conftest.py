@@ -7,6 +7,8 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from server.accounts import services
+from server.common.allowance import Allowance
 from server.runs.demo import make_demo
 
 os.environ["DJANGO_ALLOW_ASYNC_UNSAFE"] = "true"
@@ -81,3 +83,9 @@ def unclipped(page: Page) -> None:
     """Assert that the page does not scroll sideways."""
     wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
     assert wide <= 0, f"{wide} px wider than the window"
+
+
+@pytest.fixture(autouse=True)
+def unhurried(monkeypatch):
+    """Let every test make its accounts, whatever others have made in the hour."""
+    monkeypatch.setattr(services, "SIGN_UPS", Allowance(20 / 3600, 20))

@@ -6,7 +6,9 @@ import pytest
 from django.test import Client
 
 from canopy.words import Said, worded
+from server.accounts import services
 from server.accounts.services import make_account
+from server.common.allowance import Allowance
 from server.runs.demo import BOX_ROOM
 
 PASSWORD = "wet gloves 7"
@@ -72,3 +74,9 @@ def run(grower, space):
 def fields(problem):
     """The fields a refusal names."""
     return [error["field"] for error in problem["errors"]]
+
+
+@pytest.fixture(autouse=True)
+def unhurried(monkeypatch):
+    """Let every test make its accounts, whatever others have made in the hour."""
+    monkeypatch.setattr(services, "SIGN_UPS", Allowance(20 / 3600, 20))

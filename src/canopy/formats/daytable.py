@@ -5,6 +5,7 @@ import io
 from datetime import date, timedelta
 
 from canopy.daylight.lampday import clock, windows_words
+from canopy.formats.workbook import safe_cell
 from canopy.plan.season import DayRow
 from canopy.words import CM_PER_INCH, Unit, worded
 
@@ -43,7 +44,7 @@ def day_table(rows: list[DayRow], first: date, unit: Unit = "cm") -> str:
             [
                 (first + timedelta(days=row.day)).isoformat(),
                 row.day,
-                row.stage,
+                safe_cell(row.stage),
                 clock(row.on_minute),
                 clock(row.off_minute),
                 f"{row.hours:g}",
@@ -56,7 +57,7 @@ def day_table(rows: list[DayRow], first: date, unit: Unit = "cm") -> str:
                 f"{row.dli_high:g}",
                 f"{row.kwh:.3f}",
                 f"{row.cost:.4f}",
-                "; ".join(worded(task, unit) for task in row.tasks),
+                safe_cell("; ".join(worded(task, unit) for task in row.tasks)),
                 windows_words(row.windows),
                 f"{row.watts:.0f}",
             ]

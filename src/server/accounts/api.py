@@ -1,16 +1,26 @@
 """Sign up, sign in, sign out, preferences."""
 
-from typing import cast
+from typing import Any, cast
 
 from django.http import HttpRequest
-from ninja import Router
+from ninja import Router, Status
 from ninja.errors import HttpError
 from ninja.security import django_auth
 from ninja.utils import check_csrf
 
 from server.accounts import services
 from server.accounts.models import Grower
-from server.accounts.schemas import GrowerOut, Preferences, SessionOut, SignIn, SignUp
+from server.accounts.schemas import (
+    DeleteIn,
+    DoorOut,
+    GrowerOut,
+    PasswordIn,
+    Preferences,
+    SessionOut,
+    SignIn,
+    SignUp,
+)
+from server.common.network import Door
 from server.common.schemas import CHANGES, PROBLEMS, Problem
 from server.common.versions import IfMatch, expected, shown_by
 
@@ -19,7 +29,7 @@ shown_by(Grower, GrowerOut.from_orm)
 
 Session = dict[str, Grower | None]
 
-OPEN = {403: Problem, 422: Problem}
+OPEN: dict[int, Any] = dict.fromkeys((400, 403, 413, 422, 429, 503), Problem)
 
 
 def grower_of(request: HttpRequest) -> Grower:
@@ -43,6 +53,7 @@ def session(request: HttpRequest) -> Session:
 def sign_up(request: HttpRequest, payload: SignUp) -> Session:
     """Make an account with the starter lamps and crops, and open a session."""
     _same_site(request)
+    services.check_sign_up(request.META.get("REMOTE_ADDR", ""))
     grower = services.make_account(payload.name, payload.password, time_zone=payload.time_zone)
     services.enter(request, grower)
     return {"grower": grower}
@@ -61,6 +72,33 @@ def sign_out(request: HttpRequest) -> Session:
     """Close the session."""
     services.sign_out(request)
     return {"grower": None}
+
+
+@router.post("/password", response={204: None, **PROBLEMS}, auth=django_auth)
+def change_password(request: HttpRequest, payload: PasswordIn) -> Status[None]:
+    """Change the password; sessions elsewhere are over."""
+    services.change_password(request, grower_of(request), payload.present, payload.new)
+    return Status(204, None)
+
+
+@router.post("/sign-out-everywhere", response={200: SessionOut, **PROBLEMS}, auth=django_auth)
+def sign_out_everywhere(request: HttpRequest) -> Session:
+    """Close every session of this account, here too."""
+    services.sign_out_everywhere(request, grower_of(request))
+    return {"grower": None}
+
+
+@router.post("/delete", response={200: SessionOut, **PROBLEMS}, auth=django_auth)
+def delete_account(request: HttpRequest, payload: DeleteIn) -> Session:
+    """Delete this account with everything of it."""
+    services.delete_account(request, grower_of(request), payload.password)
+    return {"grower": None}
+
+
+@router.get("/doors", response={200: list[DoorOut], **PROBLEMS}, auth=django_auth)
+def doors(request: HttpRequest) -> list[Door]:
+    """Where a phone on the home network opens this; none where it is served to this machine."""
+    return services.doors(request.is_secure(), request.get_host())
 
 
 @router.put("/preferences", response={200: GrowerOut, **CHANGES}, auth=django_auth)

@@ -8,8 +8,18 @@ from django.conf import settings
 from django.contrib.auth.models import AbstractBaseUser, BaseUserManager
 from django.db import models
 from django.utils import timezone
+from django.utils.crypto import salted_hmac
 
+from server.accounts.names import compared_name
 from server.common.models import Versioned, one_of
+
+
+class Growers(BaseUserManager["Grower"]):
+    """Accounts, found by how their names are read."""
+
+    def get_by_natural_key(self, username: str | None) -> "Grower":
+        """Return who is called so, however it is written."""
+        return self.get(name_key=compared_name(username or ""))
 
 
 class Grower(AbstractBaseUser, Versioned):
@@ -19,7 +29,11 @@ class Grower(AbstractBaseUser, Versioned):
         CM = "cm"
         INCH = "in"
 
-    name = models.CharField(max_length=80, unique=True)
+    name = models.CharField(max_length=80)
+    # what the name is known by: read alike is one
+    name_key = models.CharField(max_length=320, unique=True)
+    # sessions of earlier rounds are over
+    session_round = models.PositiveIntegerField(default=0)
     is_demo = models.BooleanField(default=False)
     length_unit = models.CharField(max_length=2, choices=LengthUnit.choices, default=LengthUnit.CM)
     # of temperatures; empty: with inches °F, with centimetres °C
@@ -32,9 +46,9 @@ class Grower(AbstractBaseUser, Versioned):
     is_active = models.BooleanField(default=True)
     created_at = models.DateTimeField(auto_now_add=True)
 
-    objects = BaseUserManager()
+    objects = Growers()
 
-    USERNAME_FIELD = "name"
+    USERNAME_FIELD = "name_key"
 
     class Meta:
         constraints = [
@@ -44,6 +58,23 @@ class Grower(AbstractBaseUser, Versioned):
 
     def __str__(self) -> str:
         return self.name
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        """Keep the row; its name is known by what it is compared by."""
+        fields = kwargs.get("update_fields")
+        if fields is None or "name" in fields:
+            self.name_key = compared_name(self.name)
+            if fields is not None:
+                kwargs["update_fields"] = [*fields, "name_key"]
+        super().save(*args, **kwargs)
+
+    def _get_session_auth_hash(self, secret: Any = None) -> str:
+        """Return what a session of the present round is known by: of password and round."""
+        if not self.session_round:
+            return super()._get_session_auth_hash(secret)  # type: ignore[misc,no-any-return]
+        salt = "server.accounts.models.Grower.session"
+        value = f"{self.password}:{self.session_round}"
+        return salted_hmac(salt, value, secret=secret, algorithm="sha256").hexdigest()
 
     @property
     def zone(self) -> ZoneInfo:

@@ -23,6 +23,26 @@ class SignIn(Strict):
     password: str = Field(min_length=1, max_length=200)
 
 
+class PasswordIn(Strict):
+    """The present password, and the one to come."""
+
+    present: str = Field(min_length=1, max_length=200)
+    new: str = Field(min_length=8, max_length=200)
+
+
+class DeleteIn(Strict):
+    """The present password: an account goes with everything of it, and does not come back."""
+
+    password: str = Field(min_length=1, max_length=200)
+
+
+class DoorOut(Schema):
+    """An address on the home network, and its QR code as an image."""
+
+    url: str
+    qr: str
+
+
 class Preferences(Strict):
     """What is to change; the rest stays."""
 

@@ -3,7 +3,10 @@
 from typing import Any
 from zoneinfo import available_timezones
 
-from django.contrib.auth import authenticate, login, logout
+from axes.models import AccessAttempt
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
+from django.contrib.auth.hashers import make_password
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
@@ -11,11 +14,17 @@ from django.dispatch import Signal
 from django.http import HttpRequest
 
 from server.accounts.models import Grower
-from server.common.problems import CanopyError
+from server.accounts.names import compared_name, shown_name
+from server.common.allowance import Allowance
+from server.common.network import Door, door_of
+from server.common.problems import CanopyError, TooOften
 from server.common.rows import Expected, held, keep
 
 signed_up = Signal()
 """Sent with ``grower`` inside the transaction that makes an account."""
+
+deleted = Signal()
+"""Sent with ``owner_id`` when an account's rows are gone: what lies in files goes with them."""
 
 currency_changed = Signal()
 """Sent with ``grower`` and the currency ``before``, inside the transaction that changes it."""
@@ -41,6 +50,7 @@ def make_account(
     Without a password nobody can sign in by hand. A clock that is not known here is taken for UTC.
     """
     known = time_zone if time_zone in available_timezones() else "UTC"
+    name = shown_name(name)
     grower = Grower(name=name, is_demo=is_demo, time_zone=known)
     if password is not None:
         _check_password(name, password)
@@ -56,13 +66,13 @@ def make_account(
     return grower
 
 
-def _check_password(name: str, password: str) -> None:
-    if password.strip().casefold() == name.strip().casefold():
-        raise CanopyError("The password is the name; choose one nobody can guess.", "password")
+def _check_password(name: str, password: str, field: str = "password") -> None:
+    if compared_name(password) == compared_name(name):
+        raise CanopyError("The password is the name; choose one nobody can guess.", field)
     try:
         validate_password(password, Grower(name=name))
     except ValidationError as error:
-        raise CanopyError(" ".join(error.messages), "password") from error
+        raise CanopyError(" ".join(error.messages), field) from error
 
 
 def enter(request: HttpRequest, grower: Grower) -> None:
@@ -86,6 +96,67 @@ def sign_out(request: HttpRequest) -> None:
     """Close the session; a demo does not sign in again by itself afterwards."""
     logout(request)
     request.session["stays_out"] = True
+
+
+SIGN_UPS = Allowance(20 / 3600, 20)
+"""New accounts an hour from one address: each costs a password's hash and many rows."""
+
+
+def check_sign_up(address: str) -> None:
+    """Refuse more new accounts from an address than a household makes.
+
+    Raises
+    ------
+    TooOften
+        With how long to wait.
+    """
+    wait = SIGN_UPS.wait_s(address)
+    if wait:
+        raise TooOften(wait)
+
+
+def _check_present(grower: Grower, password: str, field: str) -> None:
+    if grower.is_demo:
+        raise CanopyError("The demo signs in by itself and has no password; make an account.")
+    if not grower.check_password(password):
+        raise CanopyError("That is not your present password.", field)
+
+
+def change_password(request: HttpRequest, grower: Grower, present: str, new: str) -> None:
+    """Give an account another password; its sessions elsewhere are over, this one goes on."""
+    _check_present(grower, present, "present")
+    _check_password(grower.name, new, "new")
+    made = make_password(new)
+    with held(grower) as row:
+        keep(row, password=made)
+    update_session_auth_hash(request, row)
+
+
+def sign_out_everywhere(request: HttpRequest, grower: Grower) -> None:
+    """End every session of an account, this one too; devices keep their tokens."""
+    if grower.is_demo:
+        raise CanopyError("The demo signs in by itself; there is nowhere to sign out.")
+    with held(grower) as row:
+        keep(row, session_round=row.session_round + 1)
+    sign_out(request)
+
+
+def delete_account(request: HttpRequest, grower: Grower, password: str) -> None:
+    """Delete an account with everything of it: rows, then photographs. It cannot be taken back."""
+    _check_present(grower, password, "password")
+    pk = grower.pk
+    logout(request)
+    with transaction.atomic():
+        Grower.objects.get(pk=pk).delete()
+        deleted.send(Grower, owner_id=pk)
+    AccessAttempt.objects.filter(username=compared_name(grower.name)).delete()
+
+
+def doors(secure: bool, host: str) -> list[Door]:
+    """Return where a phone opens this: behind TLS at its own name, else on the home network."""
+    if secure:
+        return [door_of(f"https://{host}/")]
+    return list(settings.DOORS)
 
 
 def change_preferences(grower: Grower, wanted: dict[str, Any], expected: Expected = None) -> Grower:

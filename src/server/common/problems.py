@@ -1,5 +1,7 @@
 """One way to say no: problem documents (RFC 9457) with the field's name and a sentence."""
 
+import errno
+import math
 import re
 import sys
 from collections.abc import Iterable
@@ -130,6 +132,21 @@ def complaints(errors: Iterable[Any], length: Unit = "cm") -> list[FieldProblem]
     return found
 
 
+class TooOften(Exception):  # noqa: N818 - it is no mistake of ours
+    """More was asked than is let through; ``wait_s`` is how long to wait."""
+
+    def __init__(self, wait_s: float) -> None:
+        super().__init__("too often")
+        self.wait_s = wait_s
+
+
+def too_often(wait_s: float) -> HttpResponse:
+    """Return the refusal of who asks too often."""
+    response = problem(429, "Too often", "That is too much at once; send less often, or later.")
+    response["Retry-After"] = str(math.ceil(wait_s))
+    return response
+
+
 def answer_with_problems(api: NinjaAPI) -> None:
     """Make every refusal of an API a problem document."""
 
@@ -139,6 +156,10 @@ def answer_with_problems(api: NinjaAPI) -> None:
         fields = [FieldProblem(field=error.field, sentence=sentence)] if error.field else []
         said = SaidOut(code=error.said.code, figures=error.said.figures)
         return problem(422, "That cannot be used", sentence, fields, said)
+
+    @api.exception_handler(TooOften)
+    def often(request: HttpRequest, error: TooOften) -> HttpResponse:
+        return too_often(error.wait_s)
 
     @api.exception_handler(ValidationError)
     def invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
@@ -184,6 +205,12 @@ WAIT_S = 2
 """How long a caller is asked to wait when others are writing; the interface then tries again."""
 
 
+def _is_full(error: BaseException | None) -> bool:
+    """Whether an error says that there is no room left on the disk."""
+    full = isinstance(error, OperationalError) and "full" in str(error)
+    return full or (isinstance(error, OSError) and error.errno == errno.ENOSPC)
+
+
 def _is_busy(error: BaseException | None) -> bool:
     """Whether an error says that the database is held by another."""
     return isinstance(error, OperationalError) and bool(re.search(r"locked|busy", str(error)))
@@ -196,6 +223,9 @@ def failed(request: HttpRequest) -> HttpResponse:
         response = problem(503, "Busy", sentence)
         response["Retry-After"] = str(WAIT_S)
         return response
+    if _is_full(sys.exc_info()[1]):
+        sentence = "The disk is full: what you sent was not kept. Make room on the server."
+        return problem(507, "No room", sentence)
     return problem(500, "Our mistake", "The server could not do that. What you typed is not lost.")
 
 

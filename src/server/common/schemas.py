@@ -107,7 +107,7 @@ class Problem(Schema):
     present: dict[str, Any] | None = Field(None, description="the row as it now stands, with 412")
 
 
-PROBLEMS: dict[int, Any] = dict.fromkeys((401, 404, 409, 422, 503), Problem)
+PROBLEMS: dict[int, Any] = dict.fromkeys((400, 401, 404, 409, 413, 422, 503), Problem)
 """For ``response=``: what every guarded endpoint may answer beside its result."""
 
 CHANGES: dict[int, Any] = PROBLEMS | {412: Problem}

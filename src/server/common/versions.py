@@ -76,8 +76,22 @@ def answer_stale(api: NinjaAPI) -> None:
         return response
 
 
+JSON, PROBLEM_JSON = "application/json", "application/problem+json"
+
+
 class VersionedApi(NinjaAPI):
     """An API whose answers of one row carry its version as ETag."""
+
+    def get_openapi_schema(self, *args: Any, **kwargs: Any) -> Any:
+        """Return the API's document; refusals are problem documents (RFC 9457)."""
+        document = super().get_openapi_schema(*args, **kwargs)
+        for path in document["paths"].values():
+            for operation in path.values():
+                for status, answer in operation.get("responses", {}).items():
+                    content = answer.get("content", {})
+                    if int(status) >= 400 and JSON in content:
+                        answer["content"] = {PROBLEM_JSON: content[JSON]}
+        return document
 
     def create_response(
         self, request: HttpRequest, data: Any, *args: Any, **kwargs: Any

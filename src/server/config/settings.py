@@ -1,10 +1,12 @@
 """Settings. Everything that may differ from one machine to the next comes from the environment."""
 
 import os
-import secrets
 from pathlib import Path
 
 from csp.constants import NONE, SELF
+
+from server.common.network import Door
+from server.common.private import own_key
 
 ROOT = Path(__file__).resolve().parents[3]
 DATA = Path(os.environ.get("IDLE_CANOPY_DATA", ROOT / "var"))
@@ -14,16 +16,7 @@ WEB = ROOT / "web" / "dist"
 def _secret() -> str:
     """Return this installation's key, made on the first start."""
     given = os.environ.get("IDLE_CANOPY_SECRET_KEY")
-    if given:
-        return given
-    DATA.mkdir(parents=True, exist_ok=True)
-    kept = DATA / "secret.key"
-    try:
-        with os.fdopen(os.open(kept, os.O_WRONLY | os.O_CREAT | os.O_EXCL, 0o600), "w") as file:
-            file.write(secrets.token_urlsafe(50))
-    except FileExistsError:
-        pass
-    return kept.read_text()
+    return given or own_key(DATA / "secret.key")
 
 
 SECRET_KEY = _secret()
@@ -40,7 +33,11 @@ MQTT_GROWER = os.environ.get("IDLE_CANOPY_MQTT_GROWER", "")
 # whether the demo has stand-ins for devices, and how fast they catch up with the present
 STAND_INS = os.environ.get("IDLE_CANOPY_STAND_INS") != "0"
 STAND_IN_RATE = float(os.environ.get("IDLE_CANOPY_STAND_IN_RATE", "1500"))
+# behind a proxy that speaks TLS: cookies go over https only, and its headers are believed
 SECURE_COOKIES = os.environ.get("IDLE_CANOPY_HTTPS") == "1"
+PROXY = os.environ.get("IDLE_CANOPY_PROXY", "127.0.0.1")
+# where others on the network open it; filled when it serves
+DOORS: list[Door] = []
 
 INSTALLED_APPS = [
     "django.contrib.auth",
@@ -67,6 +64,7 @@ INSTALLED_APPS = [
 ]
 
 MIDDLEWARE = [
+    "server.common.headers.Headers",
     "django.middleware.security.SecurityMiddleware",
     "csp.middleware.CSPMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -90,7 +88,8 @@ DATABASES = {
             "transaction_mode": "IMMEDIATE",
             "timeout": 10,
             "init_command": (
-                "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL; PRAGMA foreign_keys=ON;"
+                # FULL: what was answered as kept is on the disk, also where the power goes
+                "PRAGMA journal_mode=WAL; PRAGMA synchronous=FULL; PRAGMA foreign_keys=ON;"
             ),
         },
     }
@@ -118,12 +117,23 @@ AXES_FAILURE_LIMIT = 8
 # the name authenticate() is called with, not the model's field: otherwise no try is counted for it
 AXES_USERNAME_FORM_FIELD = "username"
 AXES_COOLOFF_TIME = 0.25
-AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+# a name is locked whoever tries it, an address whatever names it tries
+AXES_LOCKOUT_PARAMETERS = ["username", "ip_address"]
+AXES_USERNAME_CALLABLE = "server.accounts.names.tried_name"
 AXES_RESET_ON_SUCCESS = True
 AXES_VERBOSE = False
 AXES_LOCKOUT_CALLABLE = "server.common.problems.locked_out"
 
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = SECURE_COOKIES
+CSRF_TRUSTED_ORIGINS = [
+    f"https://{host}" for host in os.environ.get("IDLE_CANOPY_HOSTS", "").split() if SECURE_COOKIES
+]
+SECURE_SSL_REDIRECT = SECURE_COOKIES
+# whether it is up is asked from this machine, without TLS
+SECURE_REDIRECT_EXEMPT = [r"^api/health$"]
+SECURE_HSTS_SECONDS = 365 * 24 * 3600 if SECURE_COOKIES else 0
+# other names of the household's domain are not ours to speak for
+SILENCED_SYSTEM_CHECKS = ["security.W005", "security.W021"]
 SESSION_COOKIE_SAMESITE = CSRF_COOKIE_SAMESITE = "Lax"
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
@@ -155,11 +165,13 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8,}\.\w+$"
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "formatters": {"lines": {"()": "server.common.logs.Lines"}},
+    "handlers": {"console": {"class": "logging.StreamHandler", "formatter": "lines"}},
     "loggers": {
         "django.request": {"level": "ERROR"},
         "waitress.queue": {"level": "ERROR"},
         "axes": {"level": "ERROR"},
+        "idle_canopy": {"level": "INFO"},
     },
     "root": {"handlers": ["console"], "level": "WARNING"},
 }

@@ -2,10 +2,11 @@
 
 from django.urls import path, re_path
 
-from server.common.pages import page
+from server.common.pages import health, page
 from server.config.api import api
 
 urlpatterns = [
+    path("api/health", health),
     path("api/", api.urls),
     re_path(r"^(?!api/|assets/|static/).*$", page),
 ]

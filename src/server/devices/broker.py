@@ -23,9 +23,9 @@ from django.utils import timezone
 from paho.mqtt.enums import CallbackAPIVersion
 
 from server.accounts.models import Grower
+from server.common.allowance import MESSAGES
 from server.common.problems import CanopyError
 from server.devices.adapters.messages import Parcel, parcel_of
-from server.devices.allowance import MESSAGES
 from server.devices.door import MOST_BYTES
 from server.devices.models import Command, Device
 from server.devices.schemas import BrokerOut, TopicOut

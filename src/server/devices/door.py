@@ -1,6 +1,5 @@
 """The door devices come in by over HTTP: a token in, counts out. Nobody signs in here."""
 
-import math
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
@@ -8,11 +7,11 @@ from django.utils import timezone
 from ninja import Router
 from ninja.security import HttpBearer
 
-from server.common.problems import CanopyError, problem
+from server.common.allowance import MESSAGES, REQUESTS, STRANGERS, Allowance
+from server.common.problems import CanopyError, problem, too_often
 from server.common.schemas import Problem
 from server.devices import selectors
 from server.devices.adapters.messages import parcel_of
-from server.devices.allowance import MESSAGES, REQUESTS, STRANGERS, Allowance
 from server.devices.models import Device
 from server.devices.schemas import CommandsOut, PricesTakenOut, TakenOut
 from server.devices.services import intake, managing, pricing
@@ -44,13 +43,7 @@ class Token(HttpBearer):
 def _stranger(request: HttpRequest) -> HttpResponse:
     Strangers.count += 1
     wait = STRANGERS.wait_s(request.META.get("REMOTE_ADDR", ""))
-    return _too_often(wait) if wait else problem(401, "Not known", UNKNOWN)
-
-
-def _too_often(wait_s: float) -> HttpResponse:
-    response = problem(429, "Too often", "That is too much at once; send less often, or later.")
-    response["Retry-After"] = str(math.ceil(wait_s))
-    return response
+    return too_often(wait) if wait else problem(401, "Not known", UNKNOWN)
 
 
 router = Router(auth=Token(), tags=["door"])
@@ -67,7 +60,7 @@ def _let_in(
         return None, device
     wait = allowance.wait_s(device.pk)
     if wait:
-        return None, _too_often(wait)
+        return None, too_often(wait)
     if len(request.body) > most_bytes:
         return None, problem(
             413, "Too large", f"More than {most_bytes:,} bytes; send less at once."
@@ -93,7 +86,7 @@ def take(request: HttpRequest) -> Any:
         raise
     wait = MESSAGES.wait_s(device.pk, max(parcel.count, 1))
     if wait:
-        return _too_often(wait)
+        return too_often(wait)
     taken = intake.take_in(device, parcel, now)
     answer = TakenOut.model_validate(taken, from_attributes=True)
     if taken.refused and not taken.taken and not taken.doubled:

@@ -12,10 +12,10 @@ from ninja.security import django_auth
 from pydantic import AwareDatetime, Field, StringConstraints
 
 from server.accounts.api import grower_of
+from server.common.allowance import STRANGERS, Allowance
 from server.common.problems import CanopyError, problem
 from server.common.schemas import CHANGES, PROBLEMS, Problem, SaidOut
 from server.common.versions import IdempotencyKey, IfMatch, expected, key_of
-from server.devices.allowance import STRANGERS, Allowance
 from server.devices.services.managing import hashed
 from server.logbook import selectors, services
 from server.logbook.adapters.light import LightAnswer

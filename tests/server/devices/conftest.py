@@ -6,7 +6,7 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
-from server.devices.allowance import MESSAGES, REQUESTS, STRANGERS
+from server.common.allowance import MESSAGES, REQUESTS, STRANGERS
 
 
 @pytest.fixture(autouse=True)

@@ -9,7 +9,7 @@ import time_machine
 from django.test import Client
 from django.utils import timezone
 
-from server.devices.allowance import MESSAGES, REQUESTS, Allowance
+from server.common.allowance import MESSAGES, REQUESTS, Allowance
 from server.devices.models import Device, MessageId, Reading, Series
 from tests.server.devices.conftest import added, message
 

@@ -7,7 +7,7 @@ from django.test import Client
 from icalendar import Calendar
 
 from canopy.formats.calendar import Entry, due_calendar
-from server.devices.allowance import STRANGERS
+from server.common.allowance import STRANGERS
 from server.logbook import api
 from tests.server.logbook.test_entries import begun, log  # noqa: F401 - fixtures
 

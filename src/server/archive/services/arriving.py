@@ -25,6 +25,11 @@ DRAFT = "archive-"
 """How the name of an archive that is being written begins."""
 
 
+def forget(sender: object, owner_id: int, **_: object) -> None:
+    """Remove what was arriving for an account that is gone."""
+    shutil.rmtree(Path(settings.DATA) / "arriving" / str(owner_id), ignore_errors=True)
+
+
 def _folder(grower: Grower) -> Path:
     return Path(settings.DATA) / "arriving" / str(grower.pk)
 

@@ -1,6 +1,7 @@
 """Keeping photographs: files of the grower's own, and entries of a run's log."""
 
 import os
+import shutil
 from datetime import datetime
 from pathlib import Path
 from uuid import UUID
@@ -25,6 +26,11 @@ def folder_of(owner_id: int) -> Path:
 def file_of(photo: Photo, small: bool) -> Path:
     """Return where a photograph lies."""
     return folder_of(photo.owner_id) / f"{photo.key.hex}{'.small' if small else ''}.jpg"
+
+
+def let_go(sender: object, owner_id: int, **_: object) -> None:
+    """Remove the photographs of an account that is gone, once its rows are."""
+    transaction.on_commit(lambda: shutil.rmtree(folder_of(owner_id), ignore_errors=True))
 
 
 def keep_photo(run: Run, sent: bytes, key: UUID, at: datetime, note: str) -> Entry:
