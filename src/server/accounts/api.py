@@ -12,7 +12,7 @@ from server.accounts import services
 from server.accounts.models import Grower
 from server.accounts.schemas import (
     DeleteIn,
-    DoorOut,
+    AddressOut,
     GrowerOut,
     PasswordIn,
     Preferences,
@@ -95,7 +95,7 @@ def delete_account(request: HttpRequest, payload: DeleteIn) -> Session:
     return {"grower": None}
 
 
-@router.get("/doors", response={200: list[DoorOut], **PROBLEMS}, auth=django_auth)
+@router.get("/doors", response={200: list[AddressOut], **PROBLEMS}, auth=django_auth)
 def doors(request: HttpRequest) -> list[Door]:
     """Where a phone on the home network opens this; none where it is served to this machine."""
     return services.doors(request.is_secure(), request.get_host())

@@ -36,7 +36,7 @@ class DeleteIn(Strict):
     password: str = Field(min_length=1, max_length=200)
 
 
-class DoorOut(Schema):
+class AddressOut(Schema):
     """An address on the home network, and its QR code as an image."""
 
     url: str

@@ -147,6 +147,7 @@ CONTENT_SECURITY_POLICY = {
         "font-src": [SELF],
         "connect-src": [SELF],
         "img-src": [SELF, "data:", "blob:"],
+        "manifest-src": [SELF],
         "base-uri": [NONE],
         "form-action": [SELF],
         "frame-ancestors": [NONE],
@@ -160,6 +161,7 @@ USE_I18N = False
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = WEB if WEB.is_dir() else None
 WHITENOISE_INDEX_FILE = False
+WHITENOISE_MIMETYPES = {".webmanifest": "application/manifest+json"}
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8,}\.\w+$"
 
 LOGGING = {

@@ -34,6 +34,26 @@ class Account {
     this.grower = null;
   }
 
+  async leaveEverywhere(): Promise<void> {
+    await answer(client.POST("/api/accounts/sign-out-everywhere"));
+    this.grower = null;
+  }
+
+  /** Delete the account with everything of it. */
+  async delete(password: string): Promise<void> {
+    await answer(client.POST("/api/accounts/delete", { body: { password } }));
+    this.grower = null;
+  }
+
+  async changePassword(present: string, next: string): Promise<void> {
+    await answer(client.POST("/api/accounts/password", { body: { present, new: next } }));
+  }
+
+  /** Where a phone on the home network opens this. */
+  doors(): Promise<{ url: string; qr: string }[]> {
+    return answer(client.GET("/api/accounts/doors"));
+  }
+
   async prefer(body: Preferences): Promise<void> {
     this.grower = await answer(client.PUT("/api/accounts/preferences", { body }));
   }

@@ -70,7 +70,7 @@
     <SaveRow form={sending} label="Keep" />
     <button type="button" class="btn btn-ghost max-sm:min-h-11" onclick={close}>Close</button>
     <a class="btn btn-ghost max-sm:min-h-11" href="/account" onclick={close}
-      >Take everything along, or bring it in</a
+      >Your account: on your phone, password, take everything along</a
     >
   </div>
 </form>
