@@ -11,8 +11,8 @@ from ninja.utils import check_csrf
 from server.accounts import services
 from server.accounts.models import Grower
 from server.accounts.schemas import (
-    DeleteIn,
     AddressOut,
+    DeleteIn,
     GrowerOut,
     PasswordIn,
     Preferences,

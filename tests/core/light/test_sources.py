@@ -6,7 +6,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from canopy.errors import CanopyError
+from canopy.light import sources
 from canopy.light.beam import beam_power
+from canopy.light.lightmap import even_grid
 from canopy.light.sources import (
     Bars,
     Board,
@@ -16,7 +18,7 @@ from canopy.light.sources import (
     Ring,
     without_part,
 )
-from canopy.light.transport import direct_irradiance
+from canopy.light.transport import direct_irradiance, prepare
 
 LAYOUTS = [
     Bars.even(6, 80, 100),
@@ -125,3 +127,35 @@ def test_diodes_dead_here_and_there_leave_the_shape():
     assert without_part(PointSource(), "left", 0.25)[1] == pytest.approx(0.75)
     with pytest.raises(CanopyError, match="dead"):
         without_part(Board(60, 40), "left", 0.99)
+
+
+@pytest.mark.parametrize("height", [6, 15, 40, 80])
+@pytest.mark.parametrize("strewn", ["evenly", "in clumps"])
+def test_a_great_many_emitters_are_taken_together_within_half_a_per_cent(
+    tent, monkeypatch, height, strewn
+):
+    """Two thousand one by one, and as many together as their height allows."""
+    chance = np.random.default_rng(7)
+    x, y = chance.uniform(-40, 40, 2000), chance.uniform(-30, 30, 2000)
+    if strewn == "in clumps":
+        x, y = 15 * np.round(x / 15) + x % 2, 15 * np.round(y / 15) + y % 2
+    share = chance.uniform(0.5, 1.5, 2000)
+    rows = np.column_stack([x, y, np.zeros(2000), share / share.sum()])
+    lamp = PlacedLamp(Listed(tuple(map(tuple, rows.tolist()))), 500, 60, 45, height)
+    points = even_grid(120, 90, 5.0).points_cm(120, 90)
+    together = prepare(tent, points).irradiance(lamp)
+    monkeypatch.setattr(sources, "MOST_SINGLE", 10_000)
+    single = prepare(tent, points).irradiance(
+        PlacedLamp(Listed(tuple(map(tuple, rows.tolist()))), 500, 60, 45, height)
+    )
+    assert together == pytest.approx(single, rel=0.005)
+
+
+def test_taken_together_they_keep_their_light_and_its_middle():
+    chance = np.random.default_rng(3)
+    rows = np.column_stack([chance.uniform(-40, 40, (3000, 2)), np.zeros(3000), np.full(3000, 1)])
+    rows[:, 3] /= 3000
+    places, share = Listed(tuple(map(tuple, rows.tolist()))).emitters(10.0)
+    assert len(share) < 500
+    assert share.sum() == pytest.approx(1)
+    assert share @ places == pytest.approx(rows[:, 3] @ rows[:, :3])

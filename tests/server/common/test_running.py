@@ -32,6 +32,7 @@ def test_answers_of_the_api_are_kept_by_no_one(grower):
 
 def test_health_says_whether_the_database_can_be_read(db, monkeypatch):
     assert Client().get("/api/health").content == b"well\n"
+
     class Broken:
         def cursor(self):
             raise OperationalError("no such table")

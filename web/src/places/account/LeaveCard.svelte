@@ -24,7 +24,7 @@
     tokens; those are revoked on <a class="link" href="/devices">Devices</a>.
   </p>
   <p>
-    <button type="button" class="btn max-sm:min-h-12" onclick={everywhere}
+    <button type="button" class="btn bg-base-100 max-sm:min-h-12" onclick={everywhere}
       >Sign out everywhere</button
     >
   </p>
