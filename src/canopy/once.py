@@ -7,6 +7,8 @@ from functools import update_wrapper
 from threading import Lock
 from typing import Any, Generic, ParamSpec, TypeVar
 
+from canopy.wanted import NotWanted
+
 Given = ParamSpec("Given")
 Found = TypeVar("Found")
 
@@ -35,18 +37,24 @@ class Once(Generic[Given, Found]):
     def __call__(self, *args: Given.args, **kwargs: Given.kwargs) -> Found:
         """Return the result, kept or new."""
         key: Hashable = (args, *kwargs.items()) if kwargs else args
-        with self._guard:
-            found = self._kept.get(key)
-            mine = found is None
-            if found is None:
-                found = self._kept[key] = Future()
-                if len(self._kept) > self._most:
-                    self._kept.popitem(last=False)
-            else:
-                self._kept.move_to_end(key)
-        if mine:
-            self._work_out(key, found, *args, **kwargs)
-        return found.result()
+        while True:
+            with self._guard:
+                found = self._kept.get(key)
+                mine = found is None
+                if found is None:
+                    found = self._kept[key] = Future()
+                    if len(self._kept) > self._most:
+                        self._kept.popitem(last=False)
+                else:
+                    self._kept.move_to_end(key)
+            if mine:
+                self._work_out(key, found, *args, **kwargs)
+            try:
+                return found.result()
+            except NotWanted:
+                # whoever worked it out went away; who still waits does it in their place
+                if mine:
+                    raise
 
     def _work_out(self, key: Hashable, found: "Future[Found]", *args: Any, **kwargs: Any) -> None:
         try:

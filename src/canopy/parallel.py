@@ -7,6 +7,7 @@ interpreter to others meanwhile.
 import os
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
+from contextvars import copy_context
 from typing import TypeVar
 
 Given = TypeVar("Given")
@@ -25,5 +26,7 @@ def at_once(function: Callable[[Given], Found], given: Iterable[Given]) -> list[
     threads = min(os.cpu_count() or 1, MOST_THREADS, len(each))
     if threads < 2:
         return [function(one) for one in each]
+    # who waits for it is known to every thread
+    asked = [copy_context() for _ in each]
     with ThreadPoolExecutor(threads) as pool:
-        return list(pool.map(function, each))
+        return list(pool.map(lambda context, one: context.run(function, one), asked, each))

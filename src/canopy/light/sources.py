@@ -229,7 +229,7 @@ def thinned(table: Array, cell_cm: float) -> tuple[Array, Array]:
     cells = np.floor((lit[:, :3] - lit[:, :3].min(axis=0)) / cell_cm).astype(np.int64)
     _, at = np.unique(cells, axis=0, return_inverse=True)
     at = np.ravel(at)
-    share = np.bincount(at, weights=lit[:, 3])
+    share: Array = np.bincount(at, weights=lit[:, 3]).astype(np.float64)
     middles = [np.bincount(at, weights=lit[:, 3] * lit[:, k]) / share for k in range(3)]
     return _still(np.column_stack(middles)), _still(share)
 

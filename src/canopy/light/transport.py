@@ -35,6 +35,7 @@ from canopy.light.relined import relined
 from canopy.light.seen import factors_seen_from
 from canopy.light.shade import Seen, Shade, flux_past, shade, share_past
 from canopy.light.sources import THIN_CM, Listed, PlacedLamp
+from canopy.wanted import check_wanted
 
 Array = NDArray[np.float64]
 
@@ -55,7 +56,7 @@ def _direct_spacing(lamp: PlacedLamp, gap_cm: float) -> float:
     own = direct_spacing_cm(gap_cm)
     if not isinstance(lamp.layout, Listed):
         return own
-    return max(own, min((THIN_CM * gap_cm / THIN_GAP) ** 0.5, 13.0))
+    return max(own, min(float(np.sqrt(THIN_CM * gap_cm / THIN_GAP)), 13.0))
 
 
 THIN_GAP = 7.0
@@ -489,6 +490,7 @@ class Transport(Straight):
         for some in np.array_split(heights_cm, max(len(heights_cm) // HEIGHTS_TOGETHER, 1)):
             lowest = replace(lamp, height_cm=float(some[0]))
             places, frames, flux = _own(lowest, _direct_spacing(lowest, _gap_cm(points, lowest)))
+            check_wanted()
             for height in some:
                 lifted = places + np.array([0.0, 0.0, float(height - some[0])])
                 rows.append(point_irradiance(points, lifted, frames, flux, table))
@@ -500,6 +502,7 @@ class Transport(Straight):
 
         Not ``finer``: a low lamp as well on the tent's own patches, for shares of light.
         """
+        check_wanted()
         reflected = self.unscreened(lamp)
         if finer:
             reflected = reflected + self.lowered(lamp)
@@ -534,6 +537,7 @@ def prepare(
     W = Gf Rf + Gc Rc [(I - F Rc)^-1 - I] P: with one level the error falls like 1/n, with the
     first bounce on fine patches it is already small on few.
     """
+    check_wanted()
     images = lattice(box)
     pairs = images.pairs()
     near = _near(images)

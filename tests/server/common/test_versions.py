@@ -122,6 +122,7 @@ def test_every_change_of_a_row_takes_a_version_and_everything_appended_a_key():
                 continue
             headers = {p["name"] for p in operation["parameters"] if p["in"] == "header"}
             appended = re.search(
-                r"/(setting|groups/\{group\}|changes/\{from_day\}|install/\{step\})$", path
+                r"/(setting|groups/\{group\}|switches/\{switch\}|changes/\{from_day\}|install/\{step\})$",
+                path,
             )
             assert ("Idempotency-Key" if appended else "If-Match") in headers, (method, path)

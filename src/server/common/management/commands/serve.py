@@ -20,8 +20,8 @@ from server.common.problems import CanopyError
 HOST = "127.0.0.1"
 
 MOST_BODY = 24 * 1024 * 1024
-THREADS = 8
-"""Of them at most two reckon at a time; see server.common.queue."""
+THREADS = 48
+"""Most only wait for their turn to reckon; see server.common.queue."""
 
 MOST_CONNECTIONS, QUIET_S = 1000, 30
 """So many are held open, each so long while nothing is said: half-open ones block nobody."""
