@@ -43,8 +43,8 @@ describe("your account", () => {
     const [present, next] = ["The one you have", "The one to come"].map(
       (label) => screen.getByLabelText(label) as HTMLInputElement,
     );
-    await user.type(present!, "old enough");
-    await user.type(next!, "new and grey");
+    await user.type(present as HTMLInputElement, "old enough");
+    await user.type(next as HTMLInputElement, "new and grey");
     await user.click(screen.getByRole("button", { name: "Change it" }));
     await soon();
     expect(calls[0]?.body).toEqual({ present: "old enough", new: "new and grey" });

@@ -75,7 +75,9 @@ describe("what a form was refused for", () => {
     await user.type(name, "Mine");
     const present = { ...SPACE, version: 9, name: "Theirs" };
     await keep(412, { detail: "This was changed elsewhere meanwhile.", present });
-    expect(screen.getByText(/changed elsewhere/)).toBeTruthy();
+    expect(screen.getByRole("heading", { name: "Changed elsewhere meanwhile" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "here: Mine" })).toBeTruthy();
+    expect(screen.getByRole("button", { name: "there: Theirs" })).toBeTruthy();
     expect(name.value).toBe("Mine");
     expect(spaces.of(4)?.version).toBe(9);
   });

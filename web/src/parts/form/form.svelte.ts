@@ -13,6 +13,8 @@ export class Form {
   busy = $state(false);
   kept = $state(false);
   refused = $state<Refusal | null>(null);
+  /** Whether it is asked here what holds of what was changed elsewhere meanwhile. */
+  settles = $state(false);
   /** The fields on the page, each as often as it is shown. */
   private shown = new SvelteMap<string, number>();
 
@@ -40,6 +42,8 @@ export class Form {
   get general(): string {
     if (!this.refused) return "";
     const fields = Object.entries(this.refused.fields);
+    if (this.unsettled)
+      return "Changed elsewhere meanwhile: say above what holds. Nothing is kept yet.";
     if (!fields.length) return this.refused.message;
     if (this.marked) return "Not kept yet: see the marked fields.";
     const elsewhere = fields.filter(([field]) => !this.shown.has(field));
@@ -47,7 +51,14 @@ export class Form {
     return sentences.filter((one, i) => sentences.indexOf(one) === i).join(" ");
   }
 
+  /** Whether something changed elsewhere waits to be put together with what is here. */
+  get unsettled(): boolean {
+    return this.settles && Boolean(this.refused?.present);
+  }
+
   async send(work: () => Promise<unknown>): Promise<boolean> {
+    // what was changed elsewhere is not overwritten unseen
+    if (this.unsettled) return false;
     this.busy = true;
     this.refused = null;
     this.kept = false;

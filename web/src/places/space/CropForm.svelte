@@ -6,6 +6,7 @@
   import { garden } from "../../api/garden.svelte";
   import DraftNote from "../../parts/form/DraftNote.svelte";
   import { Draft } from "../../parts/form/drafts";
+  import Elsewhere from "../../parts/form/Elsewhere.svelte";
   import SaveRow from "../../parts/form/SaveRow.svelte";
   import SelectField from "../../parts/form/SelectField.svelte";
   import { newForm } from "../../parts/form/form.svelte";
@@ -29,6 +30,8 @@
       ),
   );
   let form: CropIn = $state(typed.start);
+  /** The crop as this form began, to tell what was changed here from what was elsewhere. */
+  let began = $state.raw(untrack(begin));
   let removed = $state<{ at: number; stage: StageIn } | null>(null);
   const sending = newForm();
 
@@ -62,6 +65,7 @@
       const saved = await crops.save(crop.id, $state.snapshot(form) as CropIn);
       // new stages now have ids; without them a second save would make them again
       form.stages = saved.stages.map((stage) => ({ ...stage }));
+      began = $state.snapshot(form) as CropIn;
       typed.done();
       removed = null;
     });
@@ -114,6 +118,15 @@
       <button type="button" class="btn btn-sm" onclick={bringBack}>Bring it back</button>
     </p>
   {/if}
+  <Elsewhere
+    form={sending}
+    {began}
+    mine={form}
+    take={(made, now) => {
+      form = made;
+      began = now;
+    }}
+  />
   <div class="flex flex-wrap items-center gap-3">
     <SaveRow form={sending} label="Keep the crop" />
     <button type="button" class="btn btn-ghost" onclick={add}>Add a stage</button>

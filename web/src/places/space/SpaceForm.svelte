@@ -6,6 +6,7 @@
   import { account } from "../../api/grower.svelte";
   import { asGiven, spaces } from "../../api/spaces.svelte";
   import DraftNote from "../../parts/form/DraftNote.svelte";
+  import Elsewhere from "../../parts/form/Elsewhere.svelte";
   import { Draft } from "../../parts/form/drafts";
   import Figure from "../../parts/form/Figure.svelte";
   import SaveRow from "../../parts/form/SaveRow.svelte";
@@ -62,6 +63,8 @@
       ),
   );
   let form: SpaceIn = $state(typed.start);
+  /** The space as this form began. */
+  let began = $state.raw(untrack(begin));
   const sending = newForm();
   /** Whether another price is typed than the one that holds today. */
   const dearer = $derived(
@@ -238,6 +241,17 @@
       brightest spot reach half as much again, 1500 at most; that needs about as many ppm, and
       warmth, feed and water to match. Without all of these leave it off.
     </p>
+  {/if}
+  {#if space}
+    <Elsewhere
+      form={sending}
+      {began}
+      mine={form}
+      take={(made, now) => {
+        form = made;
+        began = now;
+      }}
+    />
   {/if}
   <SaveRow form={sending} label={space ? "Keep these figures" : "Add this space"} />
 </form>
