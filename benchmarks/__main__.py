@@ -20,6 +20,7 @@ PARTS = (
     ("Devices: messages taken in, and a year opened", "devices"),
     ("Choosing a lamp", "shelf"),
     ("A household at once", "load"),
+    ("Killed while it writes", "kills"),
     ("Listings never tuned to: precision (a silent wrong guess counts double), recall", "listings"),
     ("Beside Radiance's rtrace, 81 points of the same scene, one thread each", "radiance"),
 )

@@ -6,9 +6,8 @@ import time
 import pytest
 from django.http import HttpResponse
 
-from canopy.once import Once
 from canopy.parallel import at_once
-from canopy.wanted import NotWanted, asked_by, check_wanted
+from canopy.wanted import NotWanted, check_wanted
 from server.common import queue
 from server.common.queue import Full, Queue, Turnstile, _stile
 
@@ -142,45 +141,3 @@ def test_work_nobody_waits_for_is_given_up_in_all_its_threads(rf):
     assert len(rounds) < 200
     # and whoever comes next finds the place free
     assert Queue(lambda _: HttpResponse(b"well"))(rf.get("/api/runs/3/season")).status_code == 200
-
-
-def test_who_still_waits_for_the_same_gets_it_though_the_first_has_gone():
-    begun, gone, calls = threading.Event(), threading.Event(), []
-
-    def slow(value):
-        calls.append(value)
-        if len(calls) == 1:
-            begun.set()
-            gone.wait(5)
-            time.sleep(0.1)
-        check_wanted()
-        return value * 2
-
-    kept, found = Once(slow, 4), {}
-
-    def first():
-        with pytest.raises(NotWanted), asked_by(lambda: not gone.is_set()):
-            kept(21)
-
-    def second():
-        with asked_by(here):
-            found["second"] = kept(21)
-
-    one = threading.Thread(target=first)
-    one.start()
-    assert begun.wait(5)
-    two = threading.Thread(target=second)
-    two.start()
-    time.sleep(0.05)
-    gone.set()
-    one.join(10)
-    two.join(10)
-    assert found == {"second": 42}
-    assert calls == [21, 21]
-
-
-def test_without_anybody_named_work_goes_on():
-    check_wanted()
-    with pytest.raises(NotWanted), asked_by(lambda: False):
-        check_wanted()
-    check_wanted()
