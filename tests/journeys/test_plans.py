@@ -107,10 +107,40 @@ def test_two_pages_do_not_undo_each_others_work(demo, context):
     expect(other.get_by_text("Kept.", exact=True)).to_be_visible()
     demo.get_by_label("Pot height (cm)").fill("20")
     demo.get_by_role("button", name="Keep these figures").click()
-    expect(demo.get_by_text("This was changed elsewhere meanwhile")).to_be_visible()
+    expect(demo.get_by_role("heading", name="Changed elsewhere meanwhile")).to_be_visible()
+    # what was not touched here is taken from there
+    there = demo.get_by_role("button", name="there: Theirs")
+    expect(there).to_have_attribute("aria-pressed", "true")
+    accessible(demo)
+    demo.get_by_role("button", name="Keep these figures").click()
+    expect(demo.get_by_text("say above what holds")).to_be_visible()
+    demo.get_by_role("button", name="Put it together so").click()
+    expect(demo.get_by_label("What you call it")).to_have_value("Theirs")
     expect(demo.get_by_label("Pot height (cm)")).to_have_value("20")
     demo.get_by_role("button", name="Keep these figures").click()
     expect(demo.get_by_text("Kept.", exact=True)).to_be_visible()
+    demo.reload()
+    expect(demo.get_by_label("What you call it")).to_have_value("Theirs")
+    expect(demo.get_by_label("Pot height (cm)")).to_have_value("20")
+
+
+def test_a_stage_added_on_another_page_stays(demo, context):
+    other = context.new_page()
+    for page in (demo, other):
+        page.goto(f"{demo.live}/space")
+        expect(page.get_by_label("Crop", exact=True).last).to_have_value("Potted chrysanthemums")
+    other.get_by_role("button", name="Add a stage").click()
+    other.get_by_label("Stage 4").fill("Hardening off")
+    other.get_by_role("button", name="Keep the crop").click()
+    expect(other.get_by_text("Kept.", exact=True)).to_be_visible()
+    demo.get_by_label("Crop", exact=True).last.fill("Show chrysanthemums")
+    demo.get_by_role("button", name="Keep the crop").click()
+    expect(demo.get_by_role("button", name="there: “Hardening off”")).to_be_visible()
+    demo.get_by_role("button", name="Put it together so").click()
+    demo.get_by_role("button", name="Keep the crop").click()
+    expect(demo.get_by_text("Kept.", exact=True)).to_be_visible()
+    demo.reload()
+    expect(demo.get_by_label("Stage 4")).to_have_value("Hardening off")
 
 
 def test_back_closes_what_was_opened_and_titles_follow(demo):

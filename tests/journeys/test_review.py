@@ -90,11 +90,11 @@ def test_everything_is_taken_along_to_another_account(page, transactional_db, se
     space.save()
     space.tariffs.create(holds_from="2026-01-01", currency="€", per_kwh=0.3)
     start_run(own, space, Fixture.objects.of(own).first(), Crop.objects.of(own).first())
-    page.get_by_role("button", name="Sign out").click()
+    page.get_by_role("button", name="Sign out", exact=True).click()
     page.get_by_label("Name").fill("Ada")
     page.get_by_label("Password").fill(PASSWORD)
     page.get_by_role("button", name="Sign in", exact=True).click()
-    expect(page.get_by_role("button", name="Sign out")).to_be_visible(timeout=60_000)
+    expect(page.get_by_role("button", name="Sign out", exact=True)).to_be_visible(timeout=60_000)
     page.goto(f"{page.live}/account")
     chosen = page.get_by_label("An archive")
     bad = tmp_path / "notes.zip"
