@@ -66,8 +66,13 @@ class Grower:
         self.run = self.ask("POST", "runs", body)[1]
         self.stage = self.run["stage_id"]
 
-    def ask(self, method: str, path: str, body: Any = None) -> tuple[int, Any, float]:
-        """Return status, answer, and the seconds it took; what is busy is asked again."""
+    def ask(
+        self, method: str, path: str, body: Any = None, read: bool = True
+    ) -> tuple[int, Any, float]:
+        """Return status, answer, and the seconds it took.
+
+        An answer that is not ``read`` is only taken in: phones read theirs by themselves.
+        """
         token = next((c.value for c in self._jar if c.name == "csrftoken"), "") or ""
         headers = {"Content-Type": "application/json", "X-CSRFToken": token}
         data = None if body is None else json.dumps(body).encode()
@@ -76,7 +81,8 @@ class Grower:
         try:
             with self._opener.open(request, timeout=120) as reply:
                 text = reply.read()
-                return reply.status, json.loads(text) if text else None, time.perf_counter() - start
+                spent = time.perf_counter() - start
+                return reply.status, json.loads(text) if text and read else None, spent
         except HTTPError as error:
             return error.code, json.loads(error.read() or b"null"), time.perf_counter() - start
 
@@ -88,7 +94,7 @@ class Grower:
             "dial_pct": chance.randint(20, 100),
             "hours": 12,
         }
-        status, _, spent = self.ask("POST", f"runs/{self.run['id']}/bench", levers)
+        status, _, spent = self.ask("POST", f"runs/{self.run['id']}/bench", levers, read=False)
         return status, spent
 
 

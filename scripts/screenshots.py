@@ -79,7 +79,7 @@ def ranking(page: Page) -> None:
     """Which lamps would do."""
     fixtures(page)
     page.get_by_role("button", name="Rank them in this tent").click()
-    page.get_by_text("At its hungriest").wait_for(timeout=60_000)
+    page.get_by_text("the job here").wait_for(timeout=60_000)
 
 
 LISTING = """TALLOWBEAM 1000 LED GROW LIGHT 1000W FULL SPECTRUM FOR INDOOR PLANTS

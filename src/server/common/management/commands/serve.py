@@ -3,6 +3,7 @@
 import errno
 import os
 import socket
+import sys
 from pathlib import Path
 from threading import Event, Thread
 from typing import Any
@@ -25,6 +26,8 @@ THREADS = 48
 
 MOST_CONNECTIONS, QUIET_S = 1000, 30
 """So many are held open, each so long while nothing is said: half-open ones block nobody."""
+
+SWITCH_S = 0.001
 
 LOOK_S = 600
 """How often it is looked whether the day's backup is due."""
@@ -54,6 +57,8 @@ class Command(BaseCommand):
         # the demo's own devices come in by the door like any other
         os.environ["IDLE_CANOPY_PORT"] = given
         self._say(host, port)
+        # a light request beside two heavy ones has its turn of the interpreter soon
+        sys.setswitchinterval(SWITCH_S)
         stop = Event()
         if not settings.DEMO:
             database = Path(str(settings.DATABASES["default"]["NAME"]))
