@@ -138,7 +138,6 @@ def test_without_a_database_there_is_nothing_to_back_up(tmp_path):
 
 
 def test_a_full_disk_leaves_no_half_backup(database, monkeypatch):
-    monkeypatch.setattr(backups.shutil, "disk_usage", lambda _: os.terminal_size((0, 0)), False)
     monkeypatch.setattr(
         backups.shutil, "disk_usage", lambda _: type("Usage", (), {"free": 10})(), False
     )
