@@ -64,7 +64,6 @@ def test_every_part_of_the_core_has_its_tests():
         "formats/eulumdat": "formats/test_photometric",
         "light/body": "light/test_against_radiance",
         "light/kernels": "light/test_transport",
-        "light/seen": "light/test_images",
         "light/relined": "plan/test_doubts",
         "plan/levers": "plan/test_solver",
         "plan/problem": "plan/test_shelf",

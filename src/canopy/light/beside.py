@@ -16,6 +16,7 @@ from scipy.interpolate import LinearNDInterpolator
 from scipy.spatial import KDTree, QhullError
 
 from canopy.errors import CanopyError
+from canopy.light.firstlight import irradiance_over
 from canopy.light.lightmap import MapStatistics, map_statistics
 from canopy.light.measured import (
     MeasuredMap,
@@ -205,8 +206,8 @@ def maps_beside(first: MapLayer, others: tuple[MapLayer, ...], lamp: PlacedLamp)
         The whole lamp, by its own figures.
     """
     points = np.column_stack([first.spots_cm, np.zeros(len(first.spots_cm))])
-    there = replace(as_measured(lamp, first.taken), height_cm=first.height_cm)
-    modelled = prepare(first.taken.box, points).irradiance(there)
+    there, height = as_measured(lamp, first.taken), np.array([first.height_cm])
+    modelled = irradiance_over(prepare(first.taken.box, points), there, height)[0]
     everywhere = np.zeros(len(points), dtype=bool)
     offsets = _offsets(first)
     found = []

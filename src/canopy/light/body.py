@@ -89,17 +89,23 @@ class Screens:
         self.free = configuration_factors(self.faces, self.images)
         self.seen = self._seen(points_cm, True)
         self.corners = _corners(self.patches)
-        self.without = self.operator(self.free, self.seen, self.patches.reflectance)
+        self.without = self.operator(self.patches.reflectance)
 
     def _seen(self, points: Array, upward: bool) -> Array:
         parts = [factors_seen_from(points, f, upward, self.images, SELF) for f in self.faces]
         return np.concatenate(parts, axis=1)
 
-    def operator(self, exchange: Array, to_points: Array, rho: Array) -> Array:
+    def operator(self, rho: Array) -> Array:
         """Return the matrix from patches' direct irradiance to reflected light at points."""
         return np.asarray(
-            np.linalg.solve((np.eye(len(rho)) - exchange * rho).T, (to_points * rho).T).T
+            np.linalg.solve((np.eye(len(rho)) - self.free * rho).T, (self.seen * rho).T).T
         )
+
+    def reflected(self, exchange: Array, to_points: Array, first: Array) -> Array:
+        """Return reflected light at points where things are in the way, shape (points,)."""
+        rho = self.patches.reflectance
+        settled = np.linalg.solve(np.eye(len(rho)) - exchange * rho, first)
+        return np.asarray((to_points * rho) @ settled)
 
     def ratio(
         self, bodies: tuple[PlacedLamp, ...], first: Array, past: Array, on_tops: Array
@@ -128,7 +134,7 @@ class Screens:
             facing = np.maximum(away[..., 2], 0.0) ** 2 / (np.pi * d2**2) * (area / len(screen))
             to_points += given_back * facing.sum(axis=1)[:, None] * below[None, :]
             past = past + body.reflectance * on_top * above / self.patches.areas_cm2 * CM2_PER_M2
-        with_body = self.operator(blocked + sent_back, to_points, self.patches.reflectance) @ past
+        with_body = self.reflected(blocked + sent_back, to_points, past)
         without = self.without @ first
         result: Array = np.divide(
             with_body, without, out=np.ones(len(self.points_cm)), where=without > 0

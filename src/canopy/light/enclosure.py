@@ -28,17 +28,21 @@ FLAT_SHARE = 0.45
 """A cell is no wider than this share of the height to the ceiling: in a flat space light goes up
 and comes down again near where it fell."""
 
+WIDEST_CM = 50.0
+"""A cell is no wider than this: lamps do not hang higher in a wider room."""
+
 MOST_LEVEL = 400
-"""Coarse cells of the canopy that flatness may ask for; a larger floor gets wider ones."""
+"""Coarse cells of the canopy that these two may ask for; a larger floor gets wider ones."""
 
 BRIGHT_WALL = 0.88
 BRIGHT_FACTOR = 1.6
 """Above this mean wall reflectance light bounces so long that the cells are made finer."""
 
-LATERAL_SPLIT = 2
-VERTICAL_SPLIT = 4
-LEVEL_SPLIT = 2
-"""Fine cells per coarse cell."""
+FINE_SPLITS = (2, 4, 2)
+"""Fine cells per coarse cell: along and up a wall, and along either side of ceiling and canopy."""
+
+FOR_LOW_LAMPS = (1, 4, 1)
+"""The same where coarse cells are halved for low lamps: fine ones stay as wide as they are."""
 
 
 @dataclass(frozen=True)
@@ -141,7 +145,10 @@ def coarse_faces(box: Enclosure, refine: int = 1) -> list[Face]:
     def count(length_cm: float, cells: int, fewest: int, most: int) -> int:
         return refine * int(np.clip(round(factor * cells * length_cm / narrow), fewest, most))
 
-    flat_cm = max(FLAT_SHARE * box.height_cm, (box.width_cm * box.depth_cm / MOST_LEVEL) ** 0.5)
+    flat_cm = max(
+        min(FLAT_SHARE * box.height_cm, WIDEST_CM),
+        (box.width_cm * box.depth_cm / MOST_LEVEL) ** 0.5,
+    )
     nx, ny = (
         max(
             count(side, LATERAL_CELLS, LATERAL_CELLS, MOST_LATERAL),
@@ -165,13 +172,11 @@ def coarse_faces(box: Enclosure, refine: int = 1) -> list[Face]:
     ]
 
 
-def fine_faces(coarse: list[Face]) -> list[Face]:
+def fine_faces(coarse: list[Face], splits: tuple[int, int, int] = FINE_SPLITS) -> list[Face]:
     """Return the faces cut finer, for the first bounce."""
+    along, up, level = splits
     return [
-        face.split(LEVEL_SPLIT, LEVEL_SPLIT)
-        if face.axis == 2
-        else face.split(LATERAL_SPLIT, VERTICAL_SPLIT)
-        for face in coarse
+        face.split(level, level) if face.axis == 2 else face.split(along, up) for face in coarse
     ]
 
 

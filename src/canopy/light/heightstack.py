@@ -2,16 +2,16 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from functools import partial
 from typing import Any
 
 import numpy as np
 from numpy.polynomial import chebyshev
 from numpy.typing import NDArray
 
+from canopy.light.firstlight import first_light
 from canopy.light.obstacles import plates_of
 from canopy.light.sources import PlacedLamp
-from canopy.light.transport import FINER, Straight, Transport
+from canopy.light.transport import Straight, Transport
 
 Array = NDArray[np.float64]
 
@@ -99,19 +99,25 @@ def _indirect(
     def smooth(value: Callable[[PlacedLamp], Array], nodes: int) -> Array:
         return _smooth(value, lamp, heights_cm, nodes)
 
-    result = smooth(transport.free, NODES)
+    first = first_light(transport, lamp, heights_cm)
+    result = smooth(lambda there: transport.free(first.at(there.height_cm)), NODES)
     if transport.shade is not None:
         result += smooth(transport.changed, THING_NODES)
     shares = np.array([transport.low(replace(lamp, height_cm=float(h))) for h in heights_cm])
-    for share, how in zip(shares.T, FINER):
-        low = share > 0
-        if low.any():
-            more = _smooth(partial(transport.added_by, how), lamp, heights_cm[low], LOW_NODES)
-            result[low] += share[low, None] * more
+    low = shares > 0
+    if low.any():
+        more = _smooth(
+            lambda there: transport.added_closer(there, first.at(there.height_cm)),
+            lamp,
+            heights_cm[low],
+            LOW_NODES,
+        )
+        result[low] += shares[low, None] * more
     if any(plates_of(each) for each in (lamp, *others)):
 
         def ratio(there: PlacedLamp) -> Array:
-            return transport.body_ratio(*_along(lamp, others, there.height_cm))
+            moved = _along(lamp, others, there.height_cm)
+            return transport.body_ratio(moved[0], moved[1], first.near_at(there.height_cm))
 
         result *= _smooth(ratio, lamp, heights_cm, BODY_NODES, BODY_DEGREE)
     return result

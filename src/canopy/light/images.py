@@ -78,12 +78,28 @@ def lattice(box: Enclosure) -> Lattice:
 
 
 def mirrored(
-    images: Lattice, pair: tuple[int, int, float], places: Array, frame: Array
+    images: Lattice, pairs: list[tuple[int, int, float]], places: Array, frame: Array
 ) -> tuple[Array, Array]:
-    """Return emitters and their lamp's frame as seen in an image cell."""
-    i, j, _ = pair
-    seen = places.copy()
-    seen[:, 0] = images.x.place(i, places[:, 0])
-    seen[:, 1] = images.y.place(j, places[:, 1])
-    flip = np.array([-1.0 if i % 2 else 1.0, -1.0 if j % 2 else 1.0, 1.0])
-    return seen, frame * flip
+    """Return emitters and their lamp's frame as seen in image cells.
+
+    Parameters
+    ----------
+    images : Lattice
+    pairs : list
+        Cell along x, cell along y, weight.
+    places : array, shape (n, 3)
+    frame : array, shape (3, 3)
+
+    Returns
+    -------
+    places, shape (cells * n, 3), and frames, shape (cells * n, 3, 3)
+    """
+    cells = np.array([pair[:2] for pair in pairs]).reshape(-1, 2)
+    odd = cells % 2 == 1
+    lengths = np.array([images.x.length_cm, images.y.length_cm])
+    flip = np.where(odd, -1.0, 1.0)
+    start = np.where(odd, cells + 1, cells) * lengths
+    seen = np.repeat(places[None], len(cells), axis=0)
+    seen[..., :2] = start[:, None, :] + flip[:, None, :] * seen[..., :2]
+    turned = frame * np.column_stack([flip, np.ones(len(cells))])[:, None, :]
+    return seen.reshape(-1, 3), np.repeat(turned, len(places), axis=0)

@@ -14,10 +14,10 @@ from numpy.typing import NDArray
 
 Array = NDArray[np.float64]
 
-NEAR = 0.8
+NEAR = 1.0
 """Distances under this many patch sizes take 4 x 4 points."""
 
-FAR = 2.0
+FAR = 2.5
 """Distances over this many patch sizes take one point, those between 2 x 2."""
 
 TWO = np.array([-1.0, 1.0]) / math.sqrt(3.0)

@@ -6,7 +6,7 @@ are cut small, once for each tent, and what differs from the mean of the patch t
 is sent on its way. Lengths in cm, irradiances of any unit.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 import numpy as np
@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from canopy.light.enclosure import Face, Patches, averaging, patches_of, split_lines
 from canopy.light.images import Lattice
-from canopy.light.seen import factors_seen_from
+from canopy.light.seen import factors_of_wall, factors_seen_from
 
 Array = NDArray[np.float64]
 
@@ -25,41 +25,28 @@ UP_CM, ALONG_CM, FLOOR_CM = 2.0, 4.0, 3.0
 """Cells up the foot of a wall, along it, and on the canopy."""
 
 MOST_FLOOR = 2_500
-"""Cells of the canopy; a larger one gets wider cells."""
+MOST_ALONG = 80
+"""Cells of the canopy, and along a wall; a larger one gets wider cells."""
 
 NEAR_WALL_CM = 45.0
 """Points further from a wall than this see its foot evenly."""
 
 
 @dataclass(frozen=True)
-class Foot:
-    """The foot of a wall in small patches.
-
-    ``cells`` are the fine patches it is made of among all, ``mean`` (cells, small) averages over
-    them, ``seen`` (points, small) is the light they send to the points, of one irradiance.
-    """
-
-    cells: NDArray[np.intp]
-    mean: Array
-    seen: Array
-
-
-@dataclass(frozen=True)
 class Small:
     """A tent's canopy and the foot of its walls in small patches.
 
-    ``patches`` are the feet's in order, then the canopy's; ``floor_mean`` (coarse, small) averages
-    the canopy's over coarse cells, ``floor_up`` (fine, small) is the irradiance each sends to the
-    tent's fine patches, of one.
+    ``patches`` are the four feet's in order, then the canopy's; ``response`` (points, small) is
+    the light at the points for one unit of irradiance on each, ``replaced`` (points, fine) that of
+    the tent's own fine patches which they stand for.
     """
 
     patches: Patches
-    feet: list[Foot]
-    floor_mean: Array
-    floor_up: Array
+    response: Array
+    replaced: Array
 
-    def corrected(self, first: Array, small: Array, operator: Array) -> Array:
-        """Return what is added at the points to ``operator @ first``, shape (points,).
+    def corrected(self, first: Array, small: Array) -> Array:
+        """Return what is added at the points to the tent's operator on ``first``, shape (points,).
 
         Parameters
         ----------
@@ -67,25 +54,9 @@ class Small:
             The fine patches' direct irradiance.
         small : array, shape (small,)
             The small patches'.
-        operator : array, shape (points, fine)
         """
-        added, change, start = np.zeros(len(operator)), np.zeros_like(first), 0
-        for foot in self.feet:
-            stop = start + foot.mean.shape[1]
-            own = small[start:stop]
-            mean = foot.mean @ own
-            added += foot.seen @ (own - _spread(foot.mean, mean))
-            change[foot.cells] = mean - first[foot.cells]
-            start = stop
-        floor = small[start:]
-        uneven = floor - _spread(self.floor_mean, self.floor_mean @ floor)
-        result: Array = added + operator @ (change + self.floor_up @ uneven)
+        result: Array = self.response @ small - self.replaced @ first
         return result
-
-
-def _spread(mean: Array, values: Array) -> Array:
-    result: Array = (mean > 0).T @ values
-    return result
 
 
 def _cut(lines: Array, most_cm: float) -> Array:
@@ -97,6 +68,8 @@ def small_patches(
     coarse: list[Face],
     fine: list[Face],
     points_cm: Array,
+    operator: Array,
+    spread: Array,
     images: Lattice,
     pairs: list[tuple[int, int, float]],
 ) -> Small:
@@ -107,41 +80,93 @@ def small_patches(
     coarse, fine : list of Face
         Four walls, ceiling, canopy.
     points_cm : array, shape (n, 3)
+    operator : array, shape (points, fine)
+    spread : array, shape (fine, coarse)
     images : Lattice
     pairs : list
         The images that see fine patches.
+
+    Notes
+    -----
+    Points see a foot's small patches themselves. What these and the canopy's send to the coarse
+    patches beyond the mean of their own coarse cell goes on from there; the mean already does.
     """
+    replaced = np.zeros_like(operator)
+    # what points get of flux that arrives on a coarse patch
+    onward = operator @ spread / np.concatenate([face.areas_cm2 for face in coarse])
     top_cm = float(points_cm[:, 2].max(initial=0.0)) + FOOT_CM
-    faces, feet, start = [], [], 0
-    for wall in fine[:4]:
-        rows = int(np.searchsorted(wall.v_lines, top_cm - 1e-9))
-        rows = min(rows, len(wall.v_lines) - 1)
-        foot = Face(wall.axis, wall.at_cm, wall.u_lines, wall.v_lines[: rows + 1], wall.reflectance)
-        small = Face(
-            wall.axis,
-            wall.at_cm,
-            _cut(foot.u_lines, ALONG_CM),
-            _cut(foot.v_lines, UP_CM),
-            wall.reflectance,
-        )
-        near = np.abs(points_cm[:, wall.axis] - wall.at_cm) <= NEAR_WALL_CM
-        seen = np.zeros((len(points_cm), small.size))
-        if wall.reflectance > 0 and near.any():
-            of_near = factors_seen_from(points_cm[near], small, True, images, pairs)
-            seen[near] = of_near * wall.reflectance
-        columns, whole = len(wall.u_lines) - 1, len(wall.v_lines) - 1
-        cells = start + np.arange(columns)[:, None] * whole + np.arange(rows)[None, :]
-        feet.append(Foot(cells.ravel(), averaging(foot, small), seen))
-        faces.append(small)
+    faces, responses, start = [], [], 0
+    for wall, wide in zip(fine[:4], coarse[:4]):
+        own, cells, foot, foot_wide = _foot(wall, wide, top_cm)
+        columns = start + cells
+        replaced[:, columns] = operator[:, columns]
+        middles = patches_of([own]).middles
+        arrives = [factors_of_wall(middles, wall, face) for face in coarse]
+        mean = averaging(foot, own)
+        response = operator[:, columns] @ mean
+        response += _uneven(_seen(own, points_cm, images, pairs), mean)
+        response += _uneven(_sent(own, arrives, onward), averaging(foot_wide, own))
+        responses.append(response)
+        faces.append(own)
         start += wall.size
-    canopy = coarse[5]
+    floor = _floor(coarse[5])
+    middles = patches_of([floor]).middles
+    arrives = [factors_seen_from(middles, face, True, images, pairs) for face in coarse]
+    responses.append(_uneven(_sent(floor, arrives, onward), averaging(coarse[5], floor)))
+    return Small(patches_of([*faces, floor]), np.concatenate(responses, axis=1), replaced)
+
+
+def _foot(wall: Face, wide: Face, top_cm: float) -> tuple[Face, NDArray[np.intp], Face, Face]:
+    """Return a wall's foot: small, its fine cells' numbers, and as fine and as coarse cells.
+
+    It ends with the coarse row that reaches the top.
+    """
+
+    def up_to(face: Face, rows: int) -> Face:
+        return replace(face, v_lines=face.v_lines[: rows + 1])
+
+    high = min(int(np.searchsorted(wide.v_lines, top_cm - 1e-9)), len(wide.v_lines) - 1)
+    rows = high * (len(wall.v_lines) - 1) // (len(wide.v_lines) - 1)
+    foot = up_to(wall, rows)
+    along_cm = max(ALONG_CM, foot.u_lines[-1] / MOST_ALONG)
+    small = replace(foot, u_lines=_cut(foot.u_lines, along_cm), v_lines=_cut(foot.v_lines, UP_CM))
+    columns, whole = len(wall.u_lines) - 1, len(wall.v_lines) - 1
+    cells = np.arange(columns)[:, None] * whole + np.arange(rows)[None, :]
+    return small, cells.ravel(), foot, up_to(wide, high)
+
+
+def _floor(canopy: Face) -> Face:
+    """Return the canopy in small cells that share the coarse ones' lines."""
     width, depth = canopy.u_lines[-1], canopy.v_lines[-1]
     cell_cm = max(FLOOR_CM, float(width * depth / MOST_FLOOR) ** 0.5)
-    floor = Face(
-        2, 0.0, _cut(canopy.u_lines, cell_cm), _cut(canopy.v_lines, cell_cm), canopy.reflectance
+    return replace(
+        canopy, u_lines=_cut(canopy.u_lines, cell_cm), v_lines=_cut(canopy.v_lines, cell_cm)
     )
-    patches = patches_of([floor])
-    sent = [factors_seen_from(patches.middles, face, True, images, pairs) for face in fine]
-    areas = np.concatenate([face.areas_cm2 for face in fine])
-    up = np.concatenate(sent, axis=1).T * patches.areas_cm2 / areas[:, None] * floor.reflectance
-    return Small(patches_of([*faces, floor]), feet, averaging(canopy, floor), up)
+
+
+def _seen(
+    foot: Face, points_cm: Array, images: Lattice, pairs: list[tuple[int, int, float]]
+) -> Array:
+    """Return the light a foot's small patches send to the points, of one irradiance each."""
+    seen = np.zeros((len(points_cm), foot.size))
+    near = np.abs(points_cm[:, foot.axis] - foot.at_cm) <= NEAR_WALL_CM
+    if foot.reflectance > 0 and near.any():
+        seen[near] = factors_seen_from(points_cm[near], foot, True, images, pairs)
+    return seen * foot.reflectance
+
+
+def _sent(small: Face, arrives: list[Array], onward: Array) -> Array:
+    """Return what points get of what small patches send on, of one irradiance on each.
+
+    ``arrives`` (small, cells) is the share that falls on each face's coarse cells, ``onward``
+    (points, coarse) what points get of flux there.
+    """
+    sent = onward @ np.concatenate(arrives, axis=1).T
+    result: Array = sent * small.areas_cm2 * small.reflectance
+    return result
+
+
+def _uneven(response: Array, mean: Array) -> Array:
+    """Return the response to what differs from the mean of each small patch's larger cell."""
+    result: Array = response - (response @ (mean > 0).T) @ mean
+    return result

@@ -14,6 +14,7 @@ from scipy.interpolate import LinearNDInterpolator, NearestNDInterpolator
 from scipy.spatial import QhullError
 
 from canopy.light.enclosure import Enclosure
+from canopy.light.firstlight import irradiance_over
 from canopy.light.heightstack import HeightStack
 from canopy.light.lightmap import capture_bound, short_of_edge_cm
 from canopy.light.sources import PlacedLamp
@@ -148,9 +149,9 @@ def ratio_fields(taken: MeasuredMap, lamp: PlacedLamp) -> list[RatioField]:
     places = np.unique(np.asarray(taken.readings, dtype=float)[:, :2], axis=0)
     transport = prepare(taken.box, np.column_stack([places, np.zeros(len(places))]))
     offsets = in_lamp_axes(places, taken.x_cm, taken.y_cm, taken.turn_deg)
+    modelled = irradiance_over(transport, there, np.array([height for height, _ in groups]))
     fields = []
-    for height, rows in groups:
-        computed = transport.irradiance(replace(there, height_cm=height))
+    for (height, rows), computed in zip(groups, modelled):
         dark = DARKEST * max(float(rows[:, 3].max()), 1e-9)
         read = means_by_spot(rows, places)
         known = ~np.isnan(read)

@@ -22,5 +22,4 @@ def relined(tent: Screens, by: float) -> Array:
     faces, rho = tent.faces, tent.patches.reflectance
     lined = np.concatenate([np.full(face.size, face is not faces[-1]) for face in faces])
     other = np.where(lined & (rho > 0), np.clip(rho + by, 0.0, BRIGHTEST_LINING), rho)
-    result: Array = tent.operator(tent.free, tent.seen, other)
-    return result
+    return tent.operator(other)

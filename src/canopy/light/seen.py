@@ -55,3 +55,33 @@ def factors_seen_from(
         turned = -1.0 if other % 2 else 1.0
         total += -sign * turned * weight * cells
     return total
+
+
+def factors_of_wall(points: Array, wall: Face, face: Face) -> Array:
+    """Return configuration factors from elements in a wall to a face's cells, shape (n, cells).
+
+    Straight, without what mirrors show; none to the wall itself.
+
+    Parameters
+    ----------
+    points : array, shape (n, 3)
+        In the wall's plane; the elements face inwards.
+    wall, face : Face
+    """
+    across = wall.axis
+    if face.axis == across:
+        gap_cm = abs(face.at_cm - wall.at_cm)
+        if gap_cm == 0:
+            return np.zeros((len(points), face.size))
+        u, v = (a for a in (0, 1, 2) if a != across)
+        du = face.u_lines[None, :, None] - points[:, u, None, None]
+        dv = face.v_lines[None, None, :] - points[:, v, None, None]
+        return _cell_sum(facing_corner(np.array(gap_cm), du, dv))
+    along = 3 - across - face.axis
+    inwards = 1.0 if wall.at_cm == 0 else -1.0
+    lines = {min(along, across): face.u_lines, max(along, across): face.v_lines}
+    away = np.abs(points[:, face.axis] - face.at_cm)[:, None, None]
+    lateral = lines[along][None, :, None] - points[:, along, None, None]
+    ahead = np.maximum(inwards * (lines[across] - wall.at_cm), 0.0)[None, None, :]
+    corner = upright_corner(away, lateral, ahead)
+    return -inwards * _cell_sum(corner if along < across else corner.transpose(0, 2, 1))

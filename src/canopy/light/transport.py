@@ -9,7 +9,6 @@ Lengths in cm, flux in umol s-1, irradiance in umol m-2 s-1.
 
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +16,8 @@ from numpy.typing import NDArray
 from canopy.constants import CM2_PER_M2
 from canopy.light.body import Screens
 from canopy.light.enclosure import (
+    FINE_SPLITS,
+    FOR_LOW_LAMPS,
     WALLS,
     Enclosure,
     Face,
@@ -48,7 +49,7 @@ NEAR_CROSSINGS = 1
 
 def direct_spacing_cm(height_cm: float) -> float:
     """Return how far apart emitters may stand for the direct light at this height."""
-    return float(np.clip(height_cm / 1.6, 0.5, 5.0))
+    return float(np.clip(height_cm / 2.4, 0.5, 5.0))
 
 
 def _direct_spacing(lamp: PlacedLamp, gap_cm: float) -> float:
@@ -85,53 +86,46 @@ FAR_SPACING_CM = 40.0
 """The same for images more than one wall away: at points, and at the walls."""
 
 
-Finer = Literal["closer", "small"]
-FINER: tuple[Finer, Finer] = ("closer", "small")
-"""What low lamps find finer, in the order of `Transport.low`."""
-
-LOW_CM = (19.0, 22.0)
-VERY_LOW_CM = (12.0, 15.0)
+LOW_CM = (12.0, 15.0)
 """Lamps nearer to the highest tops than these find the tent's patches too coarse: nearer than the
 first wholly so, further than the second not at all."""
 
 NARROW = 2.0
-"""A lamp as wide as so many of the canopy's coarse cells lights each of them evenly enough."""
+NARROW_LOW_CM = (19.0, 22.0)
+NARROW_LOW_CELLS = (0.7, 0.8)
+"""The same for a lamp less wide than so many of the canopy's coarse cells, which it does not light
+evenly; and at least as far as so many of them."""
 
 CLOSER = 2
-"""How many times finer the tent is cut for very low lamps."""
+"""How many times finer a tent's coarse patches are cut for low lamps."""
 
-MOST_CLOSER = 4_000_000
-"""Entries of the operator of a tent cut finer: 32 MB. A larger one keeps its own patches."""
+MOST_CLOSER = 2_400
+"""Coarse patches of a tent cut finer: a larger one keeps its own."""
 
 HEIGHTS_TOGETHER = 4
 """How many heights share the emitters of the lowest of them."""
 
 
-def _near(images: Lattice) -> list[tuple[int, int, float]]:
+def near_images(images: Lattice) -> list[tuple[int, int, float]]:
     """Return the tent itself and its images near enough to meet fine patches."""
     return [pair for pair in images.pairs() if abs(pair[0]) + abs(pair[1]) <= NEAR_CROSSINGS]
 
 
-def _far(images: Lattice) -> list[tuple[int, int, float]]:
+def far_images(images: Lattice) -> list[tuple[int, int, float]]:
     """Return the other images."""
     return [pair for pair in images.pairs() if abs(pair[0]) + abs(pair[1]) > NEAR_CROSSINGS]
 
 
-def _seen(
+def seen_in(
     lamp: PlacedLamp, spacing_cm: float, images: Lattice, pairs: list[tuple[int, int, float]]
 ) -> Seen:
     """Return emitters of several images."""
     places, flux = lamp.emitters(spacing_cm)
-    frame = lamp.frame()
-    parts = [(*mirrored(images, pair, places, frame), pair[2] * flux) for pair in pairs]
-    return (
-        np.concatenate([part[0] for part in parts]),
-        np.concatenate([np.broadcast_to(part[1], (len(places), 3, 3)) for part in parts]),
-        np.concatenate([part[2] for part in parts]),
-    )
+    weights = np.array([pair[2] for pair in pairs])
+    return *mirrored(images, pairs, places, lamp.frame()), (weights[:, None] * flux).ravel()
 
 
-def _own(lamp: PlacedLamp, spacing_cm: float) -> Seen:
+def own_emitters(lamp: PlacedLamp, spacing_cm: float) -> Seen:
     """Return a lamp's emitters in the tent."""
     return _framed(lamp, *lamp.emitters(spacing_cm))
 
@@ -160,7 +154,7 @@ def direct_irradiance(points_cm: Array, lamp: PlacedLamp) -> Array:
         Sum over emitters of flux x intensity(gamma, C) x cos(beta) / d^2.
     """
     points = np.ascontiguousarray(points_cm)
-    seen = _own(lamp, _direct_spacing(lamp, _gap_cm(points_cm, lamp)))
+    seen = own_emitters(lamp, _direct_spacing(lamp, _gap_cm(points_cm, lamp)))
     result: Array = point_irradiance(points, *seen, lamp.beam.intensity())
     return result * CM2_PER_M2
 
@@ -177,9 +171,9 @@ def mirrored_irradiance(points_cm: Array, lamp: PlacedLamp, images: Lattice) -> 
 def _in_mirrors(lamp: PlacedLamp, images: Lattice, spacing_cm: float) -> list[Seen]:
     """Return a lamp's images as points see them, near and far ones."""
     others = images.pairs()[1:]
-    near = _near(images)[1:]
+    near = near_images(images)[1:]
     kinds = ((near, spacing_cm), (others[len(near) :], FAR_DIRECT_SPACING_CM))
-    return [_seen(lamp, spacing, images, pairs) for pairs, spacing in kinds if pairs]
+    return [seen_in(lamp, spacing, images, pairs) for pairs, spacing in kinds if pairs]
 
 
 def patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
@@ -195,10 +189,10 @@ def _direct_on(
     patches: Patches, lamp: PlacedLamp, images: Lattice, spacing_cm: float, whole: bool
 ) -> Array:
     table = lamp.beam.intensity()
-    on_patches = _flux(patches, *_own(lamp, spacing_cm), table, whole=whole)
-    near = _near(images)[1:]
+    on_patches = _flux(patches, *own_emitters(lamp, spacing_cm), table, whole=whole)
+    near = near_images(images)[1:]
     if near:
-        seen = _seen(lamp, IMAGE_SPACING_CM, images, near)
+        seen = seen_in(lamp, IMAGE_SPACING_CM, images, near)
         on_patches = on_patches + _flux(patches, *seen, table, whole=False)
     result: Array = on_patches / patches.areas_cm2 * CM2_PER_M2
     return result
@@ -206,10 +200,10 @@ def _direct_on(
 
 def _far_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the mean irradiance of coarse patches from a lamp's far images."""
-    far = _far(images)
+    far = far_images(images)
     if not far:
         return np.zeros(len(patches.areas_cm2))
-    seen = _seen(lamp, FAR_SPACING_CM, images, far)
+    seen = seen_in(lamp, FAR_SPACING_CM, images, far)
     on_patches = _flux(patches, *seen, lamp.beam.intensity(), whole=False)
     result: Array = on_patches / patches.areas_cm2 * CM2_PER_M2
     return result
@@ -234,8 +228,20 @@ def _flux(
 
 
 @dataclass(frozen=True)
+class First:
+    """First light: patches' mean irradiance from a lamp before any of it is reflected.
+
+    ``near`` (fine,) is straight from the lamp and from its near images, ``far`` (coarse,) from its
+    far images, and empty where walls are no mirrors.
+    """
+
+    near: Array
+    far: Array
+
+
+@dataclass(frozen=True)
 class Closer:
-    """A tent's own patches, or finer ones, with small ones near the tops: for low lamps alone."""
+    """A tent cut finer, with small patches near the tops: for low lamps alone."""
 
     tent: "Transport"
     small: Small
@@ -245,23 +251,22 @@ class Closer:
         tent = self.tent
         spacing = bounce_spacing_cm(_gap_cm(tent.points_cm, lamp))
         near = _direct_on(self.small.patches, lamp, tent.images, spacing, whole=False)
-        own = patch_irradiance(tent.fine, lamp, tent.images)
-        first = _with_far(tent, own, lamp)
-        result: Array = tent.operator @ first + self.small.corrected(own, near, tent.operator)
-        return result
-
-
-def _with_far(tent: "Transport", first: Array, lamp: PlacedLamp) -> Array:
-    """Return fine patches' direct irradiance with what a lamp's far images add."""
-    if not any(tent.box.mirror):
-        return first
-    result: Array = first + tent.spread @ _far_patch_irradiance(tent.coarse, lamp, tent.images)
-    return result
+        first = tent.first(lamp)
+        return tent.free(first) + self.small.corrected(first.near, near)
 
 
 def _closer(tent: "Transport") -> Closer:
-    faces = tent.coarse.faces, tent.fine.faces
-    return Closer(tent, small_patches(*faces, tent.points_cm, tent.images, _near(tent.images)))
+    images = tent.images
+    small = small_patches(
+        tent.coarse.faces,
+        tent.fine.faces,
+        tent.points_cm,
+        tent.operator,
+        tent.spread,
+        images,
+        near_images(images),
+    )
+    return Closer(tent, small)
 
 
 def _below(lamp: PlacedLamp, others: tuple[PlacedLamp, ...]) -> tuple[Plate, ...]:
@@ -340,9 +345,9 @@ class Straight:
 
     def _images(self, lamp: PlacedLamp) -> list[Seen]:
         """Return a lamp's images, near and far ones, in few emitters."""
-        near, far = _near(self.images)[1:], _far(self.images)
+        near, far = near_images(self.images)[1:], far_images(self.images)
         kinds = ((near, IMAGE_SPACING_CM), (far, FAR_SPACING_CM))
-        return [_seen(lamp, apart, self.images, pairs) for pairs, apart in kinds if pairs]
+        return [seen_in(lamp, apart, self.images, pairs) for pairs, apart in kinds if pairs]
 
 
 @dataclass(frozen=True)
@@ -365,58 +370,52 @@ class Transport(Straight):
         return Screens(self.box, self.points_cm)
 
     @cached_property
-    def small(self) -> Closer:
-        """The tent with small patches near the tops; made when the first low lamp asks."""
-        return _closer(self)
-
-    @cached_property
     def closer(self) -> Closer:
-        """The tent cut finer, with small patches; made when the first very low lamp asks."""
-        if self.operator.size * CLOSER**2 > MOST_CLOSER:
-            return self.small
-        return _closer(prepare(self.box, self.points_cm, CLOSER))
+        """The tent cut finer, with small patches; made when the first low lamp asks."""
+        if len(self.coarse.areas_cm2) * CLOSER**2 > MOST_CLOSER:
+            return _closer(self)
+        return _closer(prepare(self.box, self.points_cm, CLOSER, fine_splits=FOR_LOW_LAMPS))
 
-    def low(self, lamp: PlacedLamp) -> tuple[float, float]:
-        """Return the shares, 0 to 1, in which a lamp's light goes by `closer` and by `small`.
+    def low(self, lamp: PlacedLamp) -> float:
+        """Return the share, 0 to 1, in which a lamp hangs so low that its light goes by `closer`.
 
-        A lamp that spreads over several patches has the second no need of.
+        One that spreads over several patches is low later.
         """
         gap = _gap_cm(self.points_cm, lamp)
-        very = _fade(gap, *VERY_LOW_CM)
-        outline = lamp.outline()[:, :2]
-        spread = float(np.ptp(outline, axis=0).min())
+        share = _fade(gap, *LOW_CM)
         cell = max(float(np.diff(lines).max()) for lines in _level(self.coarse.faces))
-        narrow = spread < NARROW * cell
-        return very, (1 - very) * _fade(gap, *LOW_CM) * narrow
+        if float(np.ptp(lamp.outline()[:, :2], axis=0).min()) < NARROW * cell:
+            limits = (max(a, b * cell) for a, b in zip(NARROW_LOW_CM, NARROW_LOW_CELLS))
+            share = max(share, _fade(gap, *limits))
+        return share
 
-    def lowered(self, lamp: PlacedLamp) -> Array:
-        """Return what finer patches add to `unscreened` of a lamp at its height, (points,)."""
-        added = np.zeros(len(self.points_cm))
-        for share, how in zip(self.low(lamp), FINER):
-            if share > 0:
-                added += share * self.added_by(how, lamp)
-        return added
+    def added_closer(self, lamp: PlacedLamp, first: First) -> Array:
+        """Return what `closer` adds to `free` of a lamp and its first light, shape (points,)."""
+        return self.closer.unscreened(lamp) - self.free(first)
 
-    def added_by(self, how: Finer, lamp: PlacedLamp) -> Array:
-        """Return what `closer` or `small` patches add to `unscreened` of a lamp, (points,)."""
-        finer = self.closer if how == "closer" else self.small
-        result: Array = finer.unscreened(lamp) - self.operator @ self._first(lamp)
-        return result
-
-    def _first(self, lamp: PlacedLamp) -> Array:
-        """Return the fine patches' direct irradiance with nothing in the way."""
-        return _with_far(self, patch_irradiance(self.fine, lamp, self.images), lamp)
+    def first(self, lamp: PlacedLamp) -> First:
+        """Return a lamp's first light with nothing in the way."""
+        far = np.zeros(0)
+        if any(self.box.mirror):
+            far = _far_patch_irradiance(self.coarse, lamp, self.images)
+        return First(patch_irradiance(self.fine, lamp, self.images), far)
 
     def unscreened(self, lamp: PlacedLamp) -> Array:
         """Return the light by way of the surfaces as if the lamp had no body, shape (points,).
 
         On the tent's own patches, which a low lamp finds too coarse.
         """
-        return self.free(lamp) + self.changed(lamp)
+        return self.free(self.first(lamp)) + self.changed(lamp)
 
-    def free(self, lamp: PlacedLamp) -> Array:
+    def free(self, first: First) -> Array:
         """Return the light by way of the surfaces with nothing in its way, shape (points,)."""
-        result: Array = self.operator @ self._first(lamp)
+        on_fine = first.near + self.spread @ first.far if len(first.far) else first.near
+        result: Array = self.operator @ on_fine
+        return result
+
+    def on_coarse(self, near: Array) -> Array:
+        """Return the near part of first light as the means of coarse patches, shape (coarse,)."""
+        result: Array = (near @ self.spread) / self.spread.sum(axis=0)
         return result
 
     def changed(self, lamp: PlacedLamp) -> Array:
@@ -427,12 +426,22 @@ class Transport(Straight):
         own = _framed(lamp, *lamp.scattered(spacing))
         return self.shade.changed(own, self._images(lamp), lamp.beam)
 
-    def body_ratio(self, lamp: PlacedLamp, others: tuple[PlacedLamp, ...] = ()) -> Array:
-        """Return what lamps' bodies leave of that light, the lamp's own and others', (points,)."""
+    def body_ratio(
+        self,
+        lamp: PlacedLamp,
+        others: tuple[PlacedLamp, ...] = (),
+        near: Array | None = None,
+    ) -> Array:
+        """Return what lamps' bodies leave of that light, the lamp's own and others', (points,).
+
+        ``near`` is the near part of the lamp's first light, where it is known.
+        """
         bodies = tuple(each for each in (lamp, *others) if plates_of(each))
         if not bodies:
             return np.ones(len(self.points_cm))
-        bare = patch_irradiance(self.coarse, lamp, self.images)
+        if near is None:
+            near = patch_irradiance(self.fine, lamp, self.images)
+        bare = self.on_coarse(near)
         past, on_tops = bare, np.zeros(len(bodies))
         below = [_below(lamp, (body,)) for body in bodies if body is not lamp]
         if any(below):
@@ -462,18 +471,18 @@ class Transport(Straight):
     def _relined(self) -> dict[float, Array]:
         return {}
 
-    def relined_ratios(self, lamp: PlacedLamp, changes: tuple[float, ...]) -> Array:
+    def relined_ratios(self, near: Array, changes: tuple[float, ...]) -> Array:
         """Return reflected light over itself if the lining reflected so much more, by changes.
 
-        Shape (changes, points).
+        ``near`` is the near part of a lamp's first light; shape (changes, points).
         """
-        first = patch_irradiance(self.coarse, lamp, self.images)
-        own = self.screens.without @ first
+        on_coarse = self.on_coarse(near)
+        own = self.screens.without @ on_coarse
         others = []
         for by in changes:
             if by not in self._relined:
                 self._relined[by] = relined(self.screens, by)
-            others.append(self._relined[by] @ first)
+            others.append(self._relined[by] @ on_coarse)
         return np.divide(others, own, out=np.ones((len(changes), len(own))), where=own > 0)
 
     def direct_at_heights(self, lamp: PlacedLamp, heights_cm: Array) -> Array:
@@ -489,7 +498,9 @@ class Transport(Straight):
         rows = []
         for some in np.array_split(heights_cm, max(len(heights_cm) // HEIGHTS_TOGETHER, 1)):
             lowest = replace(lamp, height_cm=float(some[0]))
-            places, frames, flux = _own(lowest, _direct_spacing(lowest, _gap_cm(points, lowest)))
+            places, frames, flux = own_emitters(
+                lowest, _direct_spacing(lowest, _gap_cm(points, lowest))
+            )
             check_wanted()
             for height in some:
                 lifted = places + np.array([0.0, 0.0, float(height - some[0])])
@@ -497,27 +508,33 @@ class Transport(Straight):
         result: Array = np.array(rows) * CM2_PER_M2
         return result
 
-    def indirect(self, lamp: PlacedLamp, finer: bool = True) -> Array:
+    def indirect(self, lamp: PlacedLamp, finer: bool = True, first: First | None = None) -> Array:
         """Return all other light at the points, by mirrors and surfaces, shape (points,).
 
-        Not ``finer``: a low lamp as well on the tent's own patches, for shares of light.
+        Not ``finer``: a low lamp as well on the tent's own patches, for shares of light. ``first``
+        is its first light, where it is known.
         """
         check_wanted()
-        reflected = self.unscreened(lamp)
-        if finer:
-            reflected = reflected + self.lowered(lamp)
-        reflected = reflected * self.body_ratio(lamp)
-        result: Array = self.by_mirrors(lamp) + reflected
+        first = first or self.first(lamp)
+        reflected = self.free(first) + self.changed(lamp)
+        share = self.low(lamp) if finer else 0.0
+        if share > 0:
+            reflected += share * self.added_closer(lamp, first)
+        result: Array = self.by_mirrors(lamp) + reflected * self.body_ratio(lamp, (), first.near)
         return result
 
-    def irradiance(self, lamp: PlacedLamp) -> Array:
+    def irradiance(self, lamp: PlacedLamp, first: First | None = None) -> Array:
         """Return all light at the points, shape (points,)."""
-        result: Array = self.direct(lamp) + self.indirect(lamp)
+        result: Array = self.direct(lamp) + self.indirect(lamp, first=first)
         return result
 
 
 def prepare(
-    box: Enclosure, points_cm: Array, refine: int = 1, things: Obstacles = NOTHING
+    box: Enclosure,
+    points_cm: Array,
+    refine: int = 1,
+    things: Obstacles = NOTHING,
+    fine_splits: tuple[int, int, int] = FINE_SPLITS,
 ) -> Transport:
     """Return the tent's transport operator for level, upward-facing points.
 
@@ -531,6 +548,8 @@ def prepare(
     things : Obstacles
         What stands in the light's way. Where lamps' bodies are among them, lamps are asked for
         without their own.
+    fine_splits : tuple of int
+        Fine patches per coarse one: along and up a wall, along either side of ceiling and canopy.
 
     Notes
     -----
@@ -540,10 +559,10 @@ def prepare(
     check_wanted()
     images = lattice(box)
     pairs = images.pairs()
-    near = _near(images)
+    near = near_images(images)
     far = pairs[len(near) :]
     coarse_list = coarse_faces(box, refine)
-    coarse, fine = patches_of(coarse_list), patches_of(fine_faces(coarse_list))
+    coarse, fine = patches_of(coarse_list), patches_of(fine_faces(coarse_list, fine_splits))
 
     def seen(faces: list[Face], cells: list[tuple[int, int, float]]) -> Array:
         parts = [factors_seen_from(points_cm, f, True, images, cells) for f in faces]

@@ -6,12 +6,13 @@ they say, is in ``benchmarks/certainty.py``, which draws tents, lamps and readin
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from canopy.light.firstlight import first_light
 from canopy.light.heightstack import HeightStack
 from canopy.light.measured import MeasuredMap, by_height
 from canopy.light.sources import PlacedLamp
@@ -327,7 +328,8 @@ def relined_shares(transport: Transport, lamp: PlacedLamp, stack: HeightStack) -
     """
     assert stack.indirect is not None
     rows = relined_rows(len(stack.heights_cm))
-    there = [replace(lamp, height_cm=float(stack.heights_cm[k])) for k in rows]
+    first = first_light(transport, lamp, stack.heights_cm)
+    there = [first.near_at(float(stack.heights_cm[k])) for k in rows]
     part = np.divide(
         stack.indirect, stack.ppfd, out=np.zeros_like(stack.ppfd), where=stack.ppfd > 0
     )

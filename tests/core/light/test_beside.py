@@ -8,6 +8,7 @@ import pytest
 from canopy.errors import CanopyError
 from canopy.light.beside import MOST_SPOTS, beside, map_layer, maps_beside, table_of
 from canopy.light.enclosure import Enclosure
+from canopy.light.firstlight import irradiance_over
 from canopy.light.lightmap import Grid
 from canopy.light.measured import MeasuredMap
 from canopy.light.sources import Bars, PlacedLamp
@@ -27,8 +28,8 @@ def read(box, heights, grid=FIVE, turn=0.0, change=lambda x, y, e: e):
     tent = prepare(box, points)
     rows = tuple(
         (px, py, h, change(px, py, e))
-        for h in heights
-        for (px, py, _), e in zip(points, tent.irradiance(replace(lamp, height_cm=h)))
+        for h, row in zip(heights, irradiance_over(tent, lamp, np.array(heights, dtype=float)))
+        for (px, py, _), e in zip(points, row)
     )
     return MeasuredMap(box, x, y, turn, rows)
 

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from canopy.light.enclosure import Enclosure
+from canopy.light.firstlight import irradiance_over
 from canopy.light.heightstack import height_stack
 from canopy.light.lightmap import Grid
 from canopy.light.measured import MeasuredMap, measured_stack, ratio_fields
@@ -22,10 +23,11 @@ HEIGHTS = np.arange(20.0, 71.0, 5.0)
 def readings(box, lamp, heights, grid=GRID, change=lambda x, y, h, e: e):
     points = grid.points_cm(box.width_cm, box.depth_cm)
     tent = prepare(box, points)
+    rows = irradiance_over(tent, lamp, np.array(heights, dtype=float))
     return tuple(
         (x, y, h, change(x, y, h, e))
-        for h in heights
-        for (x, y, _), e in zip(points, tent.irradiance(replace(lamp, height_cm=h)))
+        for h, row in zip(heights, rows)
+        for (x, y, _), e in zip(points, row)
     )
 
 

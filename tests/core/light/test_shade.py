@@ -94,11 +94,11 @@ def test_an_image_is_hidden_where_the_way_through_the_mirrors_is(x, y, i, j):
     box = replace(BLACK, wall_reflectance=(0.8,) * 4, wall_mirror_share=(1.0,) * 4)
     step, lamp = Stand(40, 30, 20, 25, 30), PlacedLamp(PointSource(), 1, 20, 60, 50)
     images = lattice(box)
-    places, frames = mirrored(images, (i, j, 1.0), np.array([[20.0, 60.0, 50.0]]), lamp.frame())
+    places, frames = mirrored(images, [(i, j, 1.0)], np.array([[20.0, 60.0, 50.0]]), lamp.frame())
     point = np.array([[x, y, 0.0]])
     if step.covers(point)[0]:
         return
-    seen = (places, np.ascontiguousarray(frames[None]), np.ones(1))
+    seen = (places, frames, np.ones(1))
     found = share_past(box, Obstacles((step,)), point, seen, lamp.beam)[0]
     free = 1.0
     for a in range(-3, 4):
