@@ -23,7 +23,7 @@ $(STAMPS)/venv:
 	@$(PYTHON) -m venv .venv
 	@touch $@
 
-$(STAMPS)/run: $(STAMPS)/venv requirements/run.lock requirements/uv.lock pyproject.toml src/canopy/light/kernels.py src/canopy/plan/tripkernels.py
+$(STAMPS)/run: $(STAMPS)/venv requirements/run.lock requirements/uv.lock pyproject.toml src/canopy/light/kernels.py src/canopy/light/configuration.py src/canopy/plan/tripkernels.py
 	@echo "Installing Python packages…"
 	@sh scripts/install.sh requirements/run.lock
 	@$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-build-isolation --no-deps -e .

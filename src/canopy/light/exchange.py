@@ -11,7 +11,7 @@ from collections.abc import Callable
 import numpy as np
 from numpy.typing import NDArray
 
-from canopy.light.configuration import parallel_corner, perpendicular_corner
+from canopy.light.configuration import parallel_corners, perpendicular_cells
 from canopy.light.enclosure import Face
 from canopy.light.images import AxisImages, Lattice
 
@@ -50,12 +50,12 @@ def _pick(table: Array, images: AxisImages, axis: int) -> Array:
     second = -np.diff(table, n=2, axis=axis + 1)
     n = (second.shape[axis + 1] + 1) // 2
     receiver, source = np.arange(n)[:, None], np.arange(n)[None, :]
-    total = 0.0
-    for k, (cell, weight) in enumerate(zip(images.cells, images.weights)):
-        seen = source if cell % 2 == 0 else n - 1 - source
-        one = np.take(second, k, axis=axis)
-        total = total + weight * np.take(one, receiver - seen + n - 1, axis=axis)
-    return np.asarray(total)
+    odd = np.array(images.cells)[:, None, None] % 2 == 1
+    at = receiver - np.where(odd, n - 1 - source, source) + n - 1
+    rows = np.arange(len(images.cells))[:, None, None] * second.shape[axis + 1] + at
+    shape = (*second.shape[:axis], -1, *second.shape[axis + 2 :])
+    found = np.take(second.reshape(shape), rows, axis=axis)
+    return np.asarray(np.tensordot(np.moveaxis(found, axis, -1), np.array(images.weights), 1))
 
 
 def _planes(
@@ -94,10 +94,10 @@ def _facing(receiver: Face, source: Face, images: Lattice) -> Array:
     if not planes:
         return np.zeros((size, size))
     iu, iv = _images_of(images, u), _images_of(images, v)
-    du = _offsets(_along(receiver, u), iu)[:, :, None, None]
-    dv = _offsets(_along(receiver, v), iv)[None, None, :, :]
-    table = sum(w * parallel_corner(du, dv, distance) for distance, w in planes)
-    cells_u = _pick(np.asarray(table), iu, 0)
+    du, dv = _offsets(_along(receiver, u), iu), _offsets(_along(receiver, v), iv)
+    distances, weights = np.array(planes).T.copy()
+    table = parallel_corners(du.ravel(), dv.ravel(), distances, weights)
+    cells_u = _pick(table.reshape(*du.shape, *dv.shape), iu, 0)
     both = _pick(cells_u, iv, 2)
     return both.transpose(0, 2, 1, 3).reshape(size, size)
 
@@ -136,17 +136,12 @@ def _meeting(receiver: Face, source: Face, images: Lattice) -> Array:
             rows.append(
                 (first, away(source_lines, receiver.axis, receiver, cell), plane_weight * weight)
             )
-    total: Array | None = None
-    for first, second, weight in rows:
-        corner = perpendicular_corner(
-            along[:, :, None, None], first[None, None, :, None], second[None, None, None, :]
-        )
-        cells = np.diff(np.diff(corner, axis=2), axis=3)
-        # lines that run towards the other plane turn the sign of a difference
-        sign = np.sign(first[-1] - first[0]) * np.sign(second[-1] - second[0])
-        part = weight * sign * cells
-        total = part if total is None else total + part
-    picked = _pick(np.asarray(total), shared, 0)
+    first, second = (np.array([row[k] for row in rows]) for k in (0, 1))
+    weights = np.array([row[2] for row in rows])
+    # lines that run towards the other plane turn the sign of a difference
+    signs = np.sign(first[:, -1] - first[:, 0]) * np.sign(second[:, -1] - second[:, 0])
+    cells = perpendicular_cells(along.ravel(), first, second, weights * signs)
+    picked = _pick(cells.reshape(*along.shape, *cells.shape[1:]), shared, 0)
     return _order(picked, receiver, source, common)
 
 

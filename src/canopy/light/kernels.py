@@ -1,4 +1,4 @@
-"""The two inner loops of the engine, compiled.
+"""The inner loops of the engine, compiled.
 
 Compiled code is kept on disk beside this module; :func:`warm_up` compiles or loads it, and set-up
 and the server's start call it, so that no first request waits. Lengths in cm; intensities per unit
@@ -49,7 +49,7 @@ def _intensity(table: Any, cosine: float, along_x: float, along_y: float) -> flo
     return low * (1.0 - g) + high * g
 
 
-@njit(cache=True, fastmath=True, nogil=True)
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
 def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: Any) -> Any:
     """Return what level, upward-facing points get from emitters, per cm2.
 
@@ -79,7 +79,7 @@ def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: An
     return out
 
 
-@njit(cache=True, fastmath=True, nogil=True)
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
 def patch_flux(
     middles: Any,
     half_u: Any,
@@ -156,7 +156,7 @@ def patch_flux(
     return out
 
 
-@njit(cache=True, fastmath=True, nogil=True)
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
 def crossing_shares(starts: Any, ends: Any, middle: Any, turn: Any, corners: Any) -> Any:
     """Return which share of lines between places crosses a level rectangle, shape (n, m).
 

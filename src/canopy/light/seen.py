@@ -3,16 +3,11 @@
 import numpy as np
 from numpy.typing import NDArray
 
-from canopy.light.configuration import facing_corner, upright_corner
+from canopy.light.configuration import level_shares, upright_shares
 from canopy.light.enclosure import Face
 from canopy.light.images import Lattice
 
 Array = NDArray[np.float64]
-
-
-def _cell_sum(corner: Array) -> Array:
-    """Return the second difference over the last two axes, flattened."""
-    return np.diff(np.diff(corner, axis=-1), axis=-2).reshape(*corner.shape[:-2], -1)
 
 
 def factors_seen_from(
@@ -24,37 +19,40 @@ def factors_seen_from(
     cells in which the face is looked for.
     """
     sign = 1.0 if upward else -1.0
+    x, y, z = np.ascontiguousarray(points.T)
     if face.axis == 2:
-        gap = sign * (face.at_cm - points[:, 2])
-        ahead = np.maximum(gap, 1e-9)[:, None, None]
-    total: Array = np.zeros((len(points), face.size))
-    if face.axis == 2 and not (gap > 0).any():
-        return total
-    for i, j, weight in pairs:
-        if face.axis == 2:
-            u, v = images.x.place(i, face.u_lines), images.y.place(j, face.v_lines)
-            dx = u[None, :, None] - points[:, 0, None, None]
-            dy = v[None, None, :] - points[:, 1, None, None]
-            turned = -1.0 if (i + j) % 2 else 1.0
-            cells = turned * _cell_sum(facing_corner(ahead, dx, dy))
-            total += weight * np.where(gap[:, None] > 0, cells, 0.0)
-            continue
-        across, along = face.axis, 1 - face.axis
-        axes = (images.x, images.y)
-        own, other = (i, j) if across == 0 else (j, i)
-        at = float(axes[across].place(own, np.array(face.at_cm)))
+        weights = np.array([w * (-1.0 if (i + j) % 2 else 1.0) for i, j, w in pairs])
+        lines = [
+            np.array([images.x.place(i, face.u_lines) for i, _, _ in pairs]),
+            np.array([images.y.place(j, face.v_lines) for _, j, _ in pairs]),
+        ]
+        level: Array = level_shares(x, y, sign * (face.at_cm - z), lines[0], lines[1], weights)
+        return level
+    axes, at = (images.x, images.y), np.array(face.at_cm)
+    own, other = axes[face.axis], axes[1 - face.axis]
+    planes, columns, shares = [], [], []
+    for pair in pairs:
+        cell, beside = (pair[0], pair[1]) if face.axis == 0 else (pair[1], pair[0])
+        plane = float(own.place(cell, at))
         # seen only when it faces the real box: up the axis from below, down from above
-        faces_up = (face.at_cm == 0) == (own % 2 == 0)
-        if faces_up != (at <= 0):
+        if ((face.at_cm == 0) == (cell % 2 == 0)) != (plane <= 0):
             continue
-        lines = axes[along].place(other, face.u_lines)
-        away = np.abs(points[:, across] - at)[:, None, None]
-        lateral = lines[None, :, None] - points[:, along, None, None]
-        height = sign * (face.v_lines[None, None, :] - points[:, 2, None, None])
-        cells = _cell_sum(upright_corner(away, lateral, np.maximum(height, 0.0)))
-        turned = -1.0 if other % 2 else 1.0
-        total += -sign * turned * weight * cells
-    return total
+        planes.append(plane)
+        columns.append(other.place(beside, face.u_lines))
+        shares.append(sign * pair[2] * (-1.0 if beside % 2 else 1.0))
+    if not planes:
+        return np.zeros((len(points), face.size))
+    across, along = (x, y) if face.axis == 0 else (y, x)
+    upright: Array = upright_shares(
+        across,
+        along,
+        sign * z,
+        np.array(planes),
+        np.array(columns),
+        sign * face.v_lines,
+        np.array(shares),
+    )
+    return upright
 
 
 def factors_of_wall(points: Array, wall: Face, face: Face) -> Array:
@@ -68,20 +66,26 @@ def factors_of_wall(points: Array, wall: Face, face: Face) -> Array:
         In the wall's plane; the elements face inwards.
     wall, face : Face
     """
-    across = wall.axis
-    if face.axis == across:
-        gap_cm = abs(face.at_cm - wall.at_cm)
-        if gap_cm == 0:
-            return np.zeros((len(points), face.size))
-        u, v = (a for a in (0, 1, 2) if a != across)
-        du = face.u_lines[None, :, None] - points[:, u, None, None]
-        dv = face.v_lines[None, None, :] - points[:, v, None, None]
-        return _cell_sum(facing_corner(np.array(gap_cm), du, dv))
-    along = 3 - across - face.axis
     inwards = 1.0 if wall.at_cm == 0 else -1.0
-    lines = {min(along, across): face.u_lines, max(along, across): face.v_lines}
-    away = np.abs(points[:, face.axis] - face.at_cm)[:, None, None]
-    lateral = lines[along][None, :, None] - points[:, along, None, None]
-    ahead = np.maximum(inwards * (lines[across] - wall.at_cm), 0.0)[None, None, :]
-    corner = upright_corner(away, lateral, ahead)
-    return -inwards * _cell_sum(corner if along < across else corner.transpose(0, 2, 1))
+    one, ahead = np.ones(1), wall.axis
+    if face.axis == ahead:
+        gaps = np.full(len(points), abs(face.at_cm - wall.at_cm))
+        u, v = (np.ascontiguousarray(points[:, a]) for a in (0, 1, 2) if a != ahead)
+        facing: Array = level_shares(u, v, gaps, face.u_lines[None], face.v_lines[None], one)
+        return facing
+    along = 3 - ahead - face.axis
+    lines = {min(along, ahead): face.u_lines, max(along, ahead): face.v_lines}
+    across, beside, up = (np.ascontiguousarray(points[:, a]) for a in (face.axis, along, ahead))
+    found: Array = upright_shares(
+        across,
+        beside,
+        inwards * up,
+        np.array([face.at_cm]),
+        lines[along][None],
+        inwards * lines[ahead],
+        np.array([inwards]),
+    )
+    if along < ahead:
+        return found
+    shape = len(points), len(lines[along]) - 1, len(lines[ahead]) - 1
+    return found.reshape(shape).transpose(0, 2, 1).reshape(len(points), -1)

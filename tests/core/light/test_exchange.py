@@ -3,10 +3,10 @@
 import numpy as np
 import pytest
 
-from canopy.light.configuration import parallel_exchange, perpendicular_exchange
 from canopy.light.enclosure import Enclosure, coarse_faces
 from canopy.light.exchange import configuration_factors
 from canopy.light.images import lattice
+from tests.core.light.closed_forms import parallel_exchange, perpendicular_exchange
 
 BOX = Enclosure(90, 60, 80, (0.8, 0.6, 0.7, 0.5), 0.7, 0.1)
 FACES = coarse_faces(BOX)
