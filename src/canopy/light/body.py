@@ -89,17 +89,20 @@ class Screens:
         self.free = configuration_factors(self.faces, self.images)
         self.seen = self._seen(points_cm, True)
         self.corners = _corners(self.patches)
-        self.without = self.operator(self.patches.reflectance)
+        rho = self.patches.reflectance
+        self.without = (self.seen * rho) @ np.linalg.inv(np.eye(len(rho)) - self.free * rho)
 
     def _seen(self, points: Array, upward: bool) -> Array:
         parts = [factors_seen_from(points, f, upward, self.images, SELF) for f in self.faces]
         return np.concatenate(parts, axis=1)
 
-    def operator(self, rho: Array) -> Array:
-        """Return the matrix from patches' direct irradiance to reflected light at points."""
-        return np.asarray(
-            np.linalg.solve((np.eye(len(rho)) - self.free * rho).T, (self.seen * rho).T).T
-        )
+    def lined(self, rho: Array, first: Array) -> Array:
+        """Return reflected light at points with other reflectances, shape (points, k).
+
+        ``first`` (patches, k) is the patches' direct irradiance from k lamps.
+        """
+        settled = np.linalg.solve(np.eye(len(rho)) - self.free * rho, first)
+        return np.asarray((self.seen * rho) @ settled)
 
     def reflected(self, exchange: Array, to_points: Array, first: Array) -> Array:
         """Return reflected light at points where things are in the way, shape (points,)."""

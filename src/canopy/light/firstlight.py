@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from canopy.constants import CM2_PER_M2
 from canopy.light.enclosure import Enclosure, Face, Patches, patches_of
 from canopy.light.images import lattice
-from canopy.light.kernels import FOUR, FOUR_WEIGHT, patch_flux
+from canopy.light.kernels import FOUR, FOUR_WEIGHT, TWO, patch_flux
 from canopy.light.shade import Seen
 from canopy.light.sources import PlacedLamp
 from canopy.light.transport import (
@@ -31,11 +31,13 @@ from canopy.light.transport import (
     seen_in,
 )
 from canopy.once import once
+from canopy.parallel import at_once
 
 Array = NDArray[np.float64]
 
 PANEL_CM = 1.5
-"""Panels of the table beside the lamp are as high as this."""
+FAR_PANEL_CM = 6.0
+"""Panels of the table beside the lamp are as high as this, and those of its far images."""
 
 GROWTH = 1.3
 """Each one further away is so many times higher; light varies over distances like the distance."""
@@ -51,7 +53,7 @@ THREE = np.array([-1.0, 0.0, 1.0]) * np.sqrt(0.6)
 
 @dataclass(frozen=True)
 class Sums:
-    """Light on columns of a wall from far below a lamp up to places below and above it.
+    """Light on columns of the four walls from far below a lamp up to places below and above it.
 
     ``edges_cm`` (panels + 1,) are heights over the lamp's, ``sums`` (panels + 1, columns) what has
     added up there, ``series`` (3, panels, columns) each panel's light as a parabola over -1 to 1.
@@ -73,9 +75,11 @@ class Sums:
         return result
 
 
-def _edges(lowest_cm: float, highest_cm: float, down_cm: float, up_cm: float) -> Array:
+def _edges(
+    lowest_cm: float, highest_cm: float, down_cm: float, up_cm: float, panel_cm: float
+) -> Array:
     """Return panels' edges over emitters between two heights, reaching down and up."""
-    steps, at, width = [0.0], 0.0, PANEL_CM
+    steps, at, width = [0.0], 0.0, panel_cm
     while at < max(down_cm, up_cm):
         at += width
         steps.append(at)
@@ -83,7 +87,7 @@ def _edges(lowest_cm: float, highest_cm: float, down_cm: float, up_cm: float) ->
     away = np.array(steps)
     down = lowest_cm - np.minimum(away, down_cm)
     up = highest_cm + np.minimum(away, up_cm)
-    inner = max(ceil((highest_cm - lowest_cm) / PANEL_CM), 1)
+    inner = max(ceil((highest_cm - lowest_cm) / panel_cm), 1)
     between = np.linspace(lowest_cm, highest_cm, inner + 1)
     return np.unique(np.concatenate([down, between, up]))
 
@@ -101,11 +105,16 @@ def _columns(face: Face) -> _Columns:
     return _Columns(face.axis, face.at_cm, tuple(float(line) for line in face.u_lines))
 
 
-def _sums(wall: _Columns, seen: Sequence[Seen], table: Array, edges: Array) -> Sums:
-    """Return what emitters seen from a wall send to its columns; the lamp hangs at height 0."""
+def _sums(
+    wall: _Columns, seen: Sequence[Seen], table: Array, edges: Array, gauss: tuple[Array, Array]
+) -> Sums:
+    """Return what emitters seen from a wall send to its columns; the lamp hangs at height 0.
+
+    ``gauss`` are points across a column, -1 to 1, and their weights.
+    """
     lines = np.array(wall.lines)
     middle, half = (lines[1:] + lines[:-1]) / 2, np.diff(lines) / 2
-    across = (middle[:, None] + half[:, None] * FOUR).ravel()
+    across = (middle[:, None] + half[:, None] * gauss[0]).ravel()
     centre, reach = (edges[1:] + edges[:-1]) / 2, np.diff(edges) / 2
     over = (centre[:, None] + reach[:, None] * THREE).ravel()
     count = len(across) * len(over)
@@ -121,8 +130,8 @@ def _sums(wall: _Columns, seen: Sequence[Seen], table: Array, edges: Array) -> S
         light += patch_flux(
             places, nothing, nothing, inwards, np.ones(count), *emitters, table, False
         )
-    shape = len(middle), len(FOUR), len(centre), len(THREE)
-    low, own, high = np.einsum("cgpk,g->kpc", light.reshape(shape), FOUR_WEIGHT)
+    shape = len(middle), len(gauss[0]), len(centre), len(THREE)
+    low, own, high = np.einsum("cgpk,g->kpc", light.reshape(shape), gauss[1])
     series = np.array(
         [own, (high - low) / (2 * THREE[2]), ((high + low) / 2 - own) / THREE[2] ** 2]
     )
@@ -141,31 +150,44 @@ def _tables(
     far: bool,
     down_cm: float,
     up_cm: float,
-) -> tuple[tuple[Sums, ...], tuple[Sums, ...]]:
-    """Return tables of a lamp at height 0 on four walls: its own light, and its images'.
+) -> tuple[Sums, Sums]:
+    """Return tables of a lamp at height 0 on all walls: its own light, and its images'.
 
     ``far`` are the far images alone, which have none of the first.
     """
     images, table = lattice(sides), lamp.beam.intensity()
     # an opening above or below the lamp's middle: tilted lamps, and nothing more
     outline = lamp.outline()[:, 2]
-    edges = _edges(float(outline.min()), float(outline.max()), down_cm, up_cm)
+    panel = FAR_PANEL_CM if far else PANEL_CM
+    edges = _edges(float(outline.min()), float(outline.max()), down_cm, up_cm, panel)
+    gauss = (TWO, np.full(2, 0.5)) if far else (FOUR, FOUR_WEIGHT)
     pairs = far_images(images) if far else near_images(images)[1:]
     apart = FAR_SPACING_CM if far else IMAGE_SPACING_CM
     mirrored = [seen_in(lamp, apart, images, pairs)] if pairs else []
     own = [] if far else [own_emitters(lamp, spacing_cm)]
-    return tuple(_sums(w, own, table, edges) for w in walls), tuple(
-        _sums(w, mirrored, table, edges) for w in walls
+    found = at_once(
+        lambda asked: _sums(asked[1], asked[0], table, edges, gauss),
+        [(seen, wall) for seen in (own, mirrored) for wall in walls],
+    )
+    return _joined(found[: len(walls)]), _joined(found[len(walls) :])
+
+
+def _joined(each: Sequence[Sums]) -> Sums:
+    """Return walls' tables as one, their columns in order."""
+    return Sums(
+        each[0].edges_cm,
+        np.concatenate([one.sums for one in each], axis=1),
+        np.concatenate([one.series for one in each], axis=2),
     )
 
 
-def _on_walls(sums: Sequence[Sums], walls: Sequence[Face], height_cm: float) -> Array:
-    """Return the walls' patches' mean irradiance from a lamp at a height, per cm2."""
-    found = []
-    for each, wall in zip(sums, walls):
-        rows = np.diff(each.to(wall.v_lines - height_cm), axis=0)
-        found.append((rows / np.diff(wall.v_lines)[:, None]).T.ravel())
-    return np.concatenate(found)
+def _on_walls(sums: Sums, rows_cm: Array, height_cm: float) -> Array:
+    """Return the walls' patches' mean irradiance from a lamp at a height, per cm2.
+
+    ``rows_cm`` are the lines all walls are cut along.
+    """
+    rows = np.diff(sums.to(rows_cm - height_cm), axis=0) / np.diff(rows_cm)[:, None]
+    return rows.T.ravel()
 
 
 @dataclass(frozen=True)
@@ -174,16 +196,16 @@ class FirstLight:
 
     tent: Transport
     lamp: PlacedLamp
-    near: tuple[tuple[Sums, ...], tuple[Sums, ...]]
-    far: tuple[Sums, ...]
+    near: tuple[Sums, Sums]
+    far: Sums | None
     fine_level: Patches
     coarse_level: Patches
 
     def at(self, height_cm: float) -> First:
         """Return it with the lamp at a height."""
         far = np.zeros(0)
-        if self.far:
-            walls = _on_walls(self.far, self.tent.coarse.faces[:4], height_cm)
+        if self.far is not None:
+            walls = _on_walls(self.far, self.tent.coarse.faces[0].v_lines, height_cm)
             pairs = far_images(self.tent.images)
             seen = seen_in(self._raised(height_cm), FAR_SPACING_CM, self.tent.images, pairs)
             far = np.concatenate([walls, self._level(self.coarse_level, seen)]) * CM2_PER_M2
@@ -192,10 +214,10 @@ class FirstLight:
     def near_at(self, height_cm: float) -> Array:
         """Return its near part alone, straight and from near images, shape (fine,)."""
         lamp, tent = self._raised(height_cm), self.tent
-        walls = tent.fine.faces[:4]
+        rows = tent.fine.faces[0].v_lines
         spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
         level = self._level(self.fine_level, own_emitters(lamp, spacing))
-        on_walls = _on_walls(self.near[0], walls, height_cm)
+        on_walls = _on_walls(self.near[0], rows, height_cm)
         arrived = float(level @ self.fine_level.areas_cm2)
         if arrived > 0:
             # what walls do not get ends on canopy and ceiling
@@ -207,7 +229,7 @@ class FirstLight:
             level = self._level(
                 self.fine_level, seen_in(lamp, IMAGE_SPACING_CM, tent.images, pairs)
             )
-            own += np.concatenate([_on_walls(self.near[1], walls, height_cm), level])
+            own += np.concatenate([_on_walls(self.near[1], rows, height_cm), level])
         return own * CM2_PER_M2
 
     def _raised(self, height_cm: float) -> PlacedLamp:
@@ -251,7 +273,7 @@ def first_light(tent: Transport, lamp: PlacedLamp, heights_cm: Array) -> FirstLi
     up = REACH_CM * ceil((box.height_cm - lowest) / REACH_CM) if lamp.tilt_deg else PANEL_CM
     spacing = bounce_spacing_cm(lowest + rise)
 
-    def tables(faces: list[Face], far: bool) -> tuple[tuple[Sums, ...], tuple[Sums, ...]]:
+    def tables(faces: list[Face], far: bool) -> tuple[Sums, Sums]:
         walls = tuple(_columns(face) for face in faces[:4])
         return _tables(sides, walls, there, spacing, far, down, up)
 
@@ -259,7 +281,7 @@ def first_light(tent: Transport, lamp: PlacedLamp, heights_cm: Array) -> FirstLi
         tent,
         lamp,
         tables(tent.fine.faces, far=False),
-        tables(tent.coarse.faces, far=True)[1] if far_images(tent.images) else (),
+        tables(tent.coarse.faces, far=True)[1] if far_images(tent.images) else None,
         patches_of(tent.fine.faces[4:]),
         patches_of(tent.coarse.faces[4:]),
     )

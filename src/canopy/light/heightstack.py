@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,7 @@ from canopy.light.firstlight import first_light
 from canopy.light.obstacles import plates_of
 from canopy.light.sources import PlacedLamp
 from canopy.light.transport import Straight, Transport
+from canopy.parallel import at_once
 
 Array = NDArray[np.float64]
 
@@ -28,8 +30,8 @@ THING_NODES = 6
 """Heights at which what things in the tent change is computed."""
 
 BODY_DEGREE = 4
-BODY_NODES = 8
-"""Heights at which what a lamp's body leaves of it is computed; it hardly changes."""
+BODY_NODES = 6
+"""At so many of these heights what a lamp's body leaves of it is computed; it hardly changes."""
 
 
 @dataclass(frozen=True)
@@ -66,21 +68,28 @@ def _smooth(
     lamp: PlacedLamp,
     heights_cm: Array,
     nodes: int,
+    some: int | None = None,
     degree: int | None = None,
 ) -> Array:
     """Return a smooth function of the lamp's height at many heights, from a few of them.
 
-    ``nodes`` are for a tenfold height; a shorter span needs fewer. With a degree the curve goes
-    between them, not through them.
+    ``nodes`` are for a tenfold height; a shorter span needs fewer, and with ``some`` only as many
+    of them are asked. With a degree the curve goes between them, not through them.
     """
+
+    def there(height_cm: float) -> Array:
+        return value(replace(lamp, height_cm=float(height_cm)))
+
     low, high = float(heights_cm.min()), float(heights_cm.max())
     nodes = min(nodes, FEWEST_NODES + int(np.ceil((nodes - FEWEST_NODES) * np.log10(high / low))))
     if len(heights_cm) <= nodes:
-        return np.array([value(replace(lamp, height_cm=float(h))) for h in heights_cm])
+        return np.array(at_once(there, heights_cm))
     at = chebyshev.chebpts1(nodes)
+    if some is not None:
+        at = at[np.unique(np.linspace(0, nodes - 1, some).round().astype(int))]
     node_heights = low + (at + 1) / 2 * (high - low)
-    values = np.array([value(replace(lamp, height_cm=float(h))) for h in node_heights])
-    series = chebyshev.chebfit(at, values, min(degree or nodes, nodes - 1))
+    values = np.array(at_once(there, node_heights))
+    series = chebyshev.chebfit(at, values, min(degree or nodes, len(at) - 1))
     return np.asarray(
         chebyshev.chebval(2 * (heights_cm - low) / (high - low) - 1, series).T, dtype=np.float64
     )
@@ -99,15 +108,16 @@ def _indirect(
     def smooth(value: Callable[[PlacedLamp], Array], nodes: int) -> Array:
         return _smooth(value, lamp, heights_cm, nodes)
 
-    first = first_light(transport, lamp, heights_cm)
-    result = smooth(lambda there: transport.free(first.at(there.height_cm)), NODES)
+    # the same heights are asked more than once
+    first = lru_cache(maxsize=None)(first_light(transport, lamp, heights_cm).at)
+    result = smooth(lambda there: transport.free(first(there.height_cm)), NODES)
     if transport.shade is not None:
         result += smooth(transport.changed, THING_NODES)
     shares = np.array([transport.low(replace(lamp, height_cm=float(h))) for h in heights_cm])
     low = shares > 0
     if low.any():
         more = _smooth(
-            lambda there: transport.added_closer(there, first.at(there.height_cm)),
+            lambda there: transport.added_closer(there, first(there.height_cm)),
             lamp,
             heights_cm[low],
             LOW_NODES,
@@ -117,9 +127,9 @@ def _indirect(
 
         def ratio(there: PlacedLamp) -> Array:
             moved = _along(lamp, others, there.height_cm)
-            return transport.body_ratio(moved[0], moved[1], first.near_at(there.height_cm))
+            return transport.body_ratio(moved[0], moved[1], first(there.height_cm).near)
 
-        result *= _smooth(ratio, lamp, heights_cm, BODY_NODES, BODY_DEGREE)
+        result *= _smooth(ratio, lamp, heights_cm, NODES, BODY_NODES, BODY_DEGREE)
     return result
 
 

@@ -467,23 +467,18 @@ class Transport(Straight):
             on_tops *= (free - left).sum() / on_tops.sum()
         return bare * np.divide(left, free, out=np.ones(len(free)), where=free > 0), on_tops
 
-    @cached_property
-    def _relined(self) -> dict[float, Array]:
-        return {}
-
     def relined_ratios(self, near: Array, changes: tuple[float, ...]) -> Array:
         """Return reflected light over itself if the lining reflected so much more, by changes.
 
-        ``near`` is the near part of a lamp's first light; shape (changes, points).
+        ``near`` (k, fine) is the near part of a lamp's first light at k heights; shape
+        (changes, k, points).
         """
-        on_coarse = self.on_coarse(near)
-        own = self.screens.without @ on_coarse
-        others = []
-        for by in changes:
-            if by not in self._relined:
-                self._relined[by] = relined(self.screens, by)
-            others.append(self._relined[by] @ on_coarse)
-        return np.divide(others, own, out=np.ones((len(changes), len(own))), where=own > 0)
+        first = np.array([self.on_coarse(row) for row in near]).T
+        own = self.screens.without @ first
+        others = np.array([relined(self.screens, by, first) for by in changes])
+        ratios = np.divide(others, own, out=np.ones_like(others), where=own > 0)
+        result: Array = ratios.transpose(0, 2, 1)
+        return result
 
     def direct_at_heights(self, lamp: PlacedLamp, heights_cm: Array) -> Array:
         """Return `direct` of a level lamp at many rising heights, shape (heights, points).
@@ -573,8 +568,8 @@ def prepare(
     exchange = configuration_factors(coarse_list, images)
     bounced = (near_coarse + far_coarse) * coarse.reflectance
     identity = np.eye(len(coarse.reflectance))
-    # row vector x of x (I - F R) = bounced gives all bounces from the first on
-    every_bounce = np.linalg.solve((identity - exchange * coarse.reflectance).T, bounced.T).T
+    # all bounces from the first on
+    every_bounce = bounced @ np.linalg.inv(identity - exchange * coarse.reflectance)
     # first bounces seen in far images are taken on coarse patches, like the later ones
     later = every_bounce - near_coarse * coarse.reflectance
     average = _block_diagonal([averaging(c, f) for c, f in zip(coarse.faces, fine.faces)])

@@ -329,13 +329,11 @@ def relined_shares(transport: Transport, lamp: PlacedLamp, stack: HeightStack) -
     assert stack.indirect is not None
     rows = relined_rows(len(stack.heights_cm))
     first = first_light(transport, lamp, stack.heights_cm)
-    there = [first.near_at(float(stack.heights_cm[k])) for k in rows]
-    part = np.divide(
-        stack.indirect, stack.ppfd, out=np.zeros_like(stack.ppfd), where=stack.ppfd > 0
-    )
+    near = np.array([first.near_at(float(stack.heights_cm[k])) for k in rows])
     changes = (-LINING_REFLECTANCE, LINING_REFLECTANCE)
-    ratios = [transport.relined_ratios(each, changes) for each in there]
-    shares: Array = np.stack([part[k] * (ratio - 1) for k, ratio in zip(rows, ratios)], axis=1)
+    light = stack.ppfd[rows]
+    part = np.divide(stack.indirect[rows], light, out=np.zeros_like(light), where=light > 0)
+    shares: Array = part * (transport.relined_ratios(near, changes) - 1)
     return shares
 
 
