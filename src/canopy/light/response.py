@@ -2,7 +2,8 @@
 
 The light that reaches the points by way of surfaces and mirrors is smooth in the emitter's place.
 It is computed at Chebyshev places and heights, once for each tent and beam; a lamp is then a sum
-of products. Level lamps with beams that do not depend on azimuth; bodies are not counted.
+of products. Level lamps with beams that do not depend on azimuth; bodies are not counted, and low
+lamps go by the tent's own patches.
 """
 
 from dataclasses import dataclass, replace
@@ -96,7 +97,7 @@ def response(transport: Transport, beam: Beam, lowest_cm: float, highest_cm: flo
     def column(at: tuple[int, int]) -> Array:
         i, j = at
         lamp = PlacedLamp(PointSource(), 1.0, nodes[0][i], nodes[1][j], 0.0, beam=beam)
-        return np.array([transport.indirect(replace(lamp, height_cm=h)) for h in nodes[2]])
+        return np.array([transport.indirect(replace(lamp, height_cm=h), False) for h in nodes[2]])
 
     places = list(product(range(counts[0]), range(counts[1])))
     for (i, j), found in zip(places, at_once(column, places)):

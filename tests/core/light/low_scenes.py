@@ -24,7 +24,6 @@ MORE_REPEATS = 56
 
 TENT = Enclosure(90, 90, 160, (0.8,) * 4, 0.8, 0.15)
 WIDE = Enclosure(150, 150, 200, (0.8,) * 4, 0.8, 0.15)
-ROOM = Enclosure(300, 300, 220, (0.8,) * 4, 0.8, 0.15)
 FLAT = Enclosure(300, 300, 40, (0.8,) * 4, 0.8, 0.15)
 GRID = Grid(4, 3)
 
@@ -36,11 +35,6 @@ SCENES = {
         WIDE,
         PlacedLamp(Board(4, 145), 300, 10, 75, 5),
         2.0,
-    ),
-    "a board 24 cm up beside a wall of a room": (
-        ROOM,
-        PlacedLamp(Board(40, 40), 1000, 24, 150, 24),
-        8.0,
     ),
     "a board 12 cm above the tops": (TENT, PlacedLamp(Board(40, 40), 300, 45, 45, 12), 6.0),
     "bars 6 cm above the tops": (TENT, PlacedLamp(Bars.even(4, 60, 60), 300, 45, 45, 6), 3.0),
