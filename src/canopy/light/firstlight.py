@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.constants import CM2_PER_M2
-from canopy.light.enclosure import Enclosure, Face, Patches, patches_of
+from canopy.light.enclosure import Enclosure, Face, Patches, patches_of, split_lines
 from canopy.light.images import lattice
 from canopy.light.kernels import FOUR, FOUR_WEIGHT, TWO, patch_flux
 from canopy.light.shade import Seen
@@ -105,6 +105,29 @@ def _columns(face: Face) -> _Columns:
     return _Columns(face.axis, face.at_cm, tuple(float(line) for line in face.u_lines))
 
 
+NEAR_SHARE = 0.5
+MOST_PARTS = 8
+"""Points across a column serve emitters no nearer to the wall than such a share of its width; for
+nearer ones it is cut, at most so often."""
+
+LEAST_PANEL_CM = 0.2
+
+
+def _nearest_cm(wall: _Columns, seen: Sequence[Seen]) -> float:
+    """Return how near emitters come to a wall."""
+    return min(
+        (float(np.abs(places[:, wall.axis] - wall.at_cm).min()) for places, _, _ in seen),
+        default=np.inf,
+    )
+
+
+def _parts(wall: _Columns, seen: Sequence[Seen]) -> int:
+    """Return into how many parts a wall's columns are cut for the emitters nearest to it."""
+    width = float(np.diff(wall.lines).max())
+    near = max(NEAR_SHARE * width / MOST_PARTS, _nearest_cm(wall, seen))
+    return max(ceil(NEAR_SHARE * width / near - 1e-9), 1)
+
+
 def _sums(
     wall: _Columns, seen: Sequence[Seen], table: Array, edges: Array, gauss: tuple[Array, Array]
 ) -> Sums:
@@ -112,9 +135,12 @@ def _sums(
 
     ``gauss`` are points across a column, -1 to 1, and their weights.
     """
-    lines = np.array(wall.lines)
+    columns = len(wall.lines) - 1
+    parts = _parts(wall, seen)
+    lines = split_lines(np.array(wall.lines), parts)
     middle, half = (lines[1:] + lines[:-1]) / 2, np.diff(lines) / 2
     across = (middle[:, None] + half[:, None] * gauss[0]).ravel()
+    shares = np.tile(gauss[1] / parts, parts)
     centre, reach = (edges[1:] + edges[:-1]) / 2, np.diff(edges) / 2
     over = (centre[:, None] + reach[:, None] * THREE).ravel()
     count = len(across) * len(over)
@@ -130,14 +156,14 @@ def _sums(
         light += patch_flux(
             places, nothing, nothing, inwards, np.ones(count), *emitters, table, False
         )
-    shape = len(middle), len(gauss[0]), len(centre), len(THREE)
-    low, own, high = np.einsum("cgpk,g->kpc", light.reshape(shape), gauss[1])
+    shape = columns, len(shares), len(centre), len(THREE)
+    low, own, high = np.einsum("cgpk,g->kpc", light.reshape(shape), shares)
     series = np.array(
         [own, (high - low) / (2 * THREE[2]), ((high + low) / 2 - own) / THREE[2] ** 2]
     )
     # over a panel the odd part cancels
     whole = reach[:, None] * (2 * series[0] + 2 * series[2] / 3)
-    sums = np.concatenate([np.zeros((1, len(middle))), np.cumsum(whole, axis=0)])
+    sums = np.concatenate([np.zeros((1, columns)), np.cumsum(whole, axis=0)])
     return Sums(edges, sums, series)
 
 
@@ -158,13 +184,14 @@ def _tables(
     images, table = lattice(sides), lamp.beam.intensity()
     # an opening above or below the lamp's middle: tilted lamps, and nothing more
     outline = lamp.outline()[:, 2]
-    panel = FAR_PANEL_CM if far else PANEL_CM
-    edges = _edges(float(outline.min()), float(outline.max()), down_cm, up_cm, panel)
     gauss = (TWO, np.full(2, 0.5)) if far else (FOUR, FOUR_WEIGHT)
     pairs = far_images(images) if far else near_images(images)[1:]
     apart = FAR_SPACING_CM if far else IMAGE_SPACING_CM
     mirrored = [seen_in(lamp, apart, images, pairs)] if pairs else []
     own = [] if far else [own_emitters(lamp, spacing_cm)]
+    nearest = min(_nearest_cm(wall, own) for wall in walls)
+    panel = FAR_PANEL_CM if far else min(PANEL_CM, max(nearest, LEAST_PANEL_CM))
+    edges = _edges(float(outline.min()), float(outline.max()), down_cm, up_cm, panel)
     found = at_once(
         lambda asked: _sums(asked[1], asked[0], table, edges, gauss),
         [(seen, wall) for seen in (own, mirrored) for wall in walls],
@@ -187,7 +214,8 @@ def _on_walls(sums: Sums, rows_cm: Array, height_cm: float) -> Array:
     ``rows_cm`` are the lines all walls are cut along.
     """
     rows = np.diff(sums.to(rows_cm - height_cm), axis=0) / np.diff(rows_cm)[:, None]
-    return rows.T.ravel()
+    # a parabola may dip where light ends
+    return np.maximum(rows.T.ravel(), 0.0)
 
 
 @dataclass(frozen=True)
@@ -268,7 +296,7 @@ def first_light(tent: Transport, lamp: PlacedLamp, heights_cm: Array) -> FirstLi
     sides = replace(box, height_cm=ANY_CEILING_CM, ceiling_reflectance=0.0, canopy_reflectance=0.0)
     lowest, highest = float(heights_cm.min()), float(heights_cm.max())
     rise = float(there.outline()[:, 2].min())
-    down = REACH_CM * ceil((highest + rise) / REACH_CM)
+    down = REACH_CM * max(ceil((highest + rise) / REACH_CM), 1)
     # a level lamp sends nothing up
     up = REACH_CM * ceil((box.height_cm - lowest) / REACH_CM) if lamp.tilt_deg else PANEL_CM
     spacing = bounce_spacing_cm(lowest + rise)
