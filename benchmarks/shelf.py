@@ -50,7 +50,11 @@ def measure() -> list[Row]:
     listing_ms = median_ms(lambda: [read_listing(text) for text in texts], 5) / len(texts)
     return [
         (f"{LAMPS} lamps ranked, request to answer", f"{known_s:.2f} s", "under 2 s"),
-        ("The same in a tent asked for the first time, with progress", f"{first_s:.1f} s", "—"),
+        (
+            "The same in a tent asked for the first time, with progress",
+            f"{first_s:.1f} s",
+            "under 2 s",
+        ),
         (f"A shelf table of {LAMPS} lamps read and kept", f"{reading_s:.1f} s", "—"),
         ("One listing read", f"{listing_ms:.1f} ms", "—"),
     ]

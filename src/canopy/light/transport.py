@@ -400,15 +400,11 @@ class Transport(Straight):
             far = _far_patch_irradiance(self.coarse, lamp, self.images)
         return First(patch_irradiance(self.fine, lamp, self.images), far)
 
-    def unscreened(self, lamp: PlacedLamp) -> Array:
-        """Return the light by way of the surfaces as if the lamp had no body, shape (points,).
+    def free(self, first: First) -> Array:
+        """Return the light by way of the surfaces with nothing in its way, shape (points,).
 
         On the tent's own patches, which a low lamp finds too coarse.
         """
-        return self.free(self.first(lamp)) + self.changed(lamp)
-
-    def free(self, first: First) -> Array:
-        """Return the light by way of the surfaces with nothing in its way, shape (points,)."""
         on_fine = first.near + self.spread @ first.far if len(first.far) else first.near
         result: Array = self.operator @ on_fine
         return result
