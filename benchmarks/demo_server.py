@@ -43,12 +43,13 @@ def _serve(data: str, settings: dict[str, str]) -> subprocess.Popen[bytes]:
     server = subprocess.Popen(
         [*manage, "serve", "--port", str(PORT)], env=environment, stdout=subprocess.DEVNULL
     )
-    for _ in range(100):
+    for _ in range(300):
         try:
             urllib.request.urlopen(URL, timeout=1)
             return server
         except OSError:
             time.sleep(0.1)
+    server.terminate()
     raise RuntimeError("the server did not start")
 
 
