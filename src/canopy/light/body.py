@@ -96,17 +96,11 @@ class Screens:
         parts = [factors_seen_from(points, f, upward, self.images, SELF) for f in self.faces]
         return np.concatenate(parts, axis=1)
 
-    def lined(self, rho: Array, first: Array) -> Array:
-        """Return reflected light at points with other reflectances, shape (points, k).
+    def reflected(self, exchange: Array, to_points: Array, rho: Array, first: Array) -> Array:
+        """Return reflected light at points, shape (points,) or (points, k).
 
-        ``first`` (patches, k) is the patches' direct irradiance from k lamps.
+        ``first`` is the patches' direct irradiance, shape (patches,) or, of k lamps, (patches, k).
         """
-        settled = np.linalg.solve(np.eye(len(rho)) - self.free * rho, first)
-        return np.asarray((self.seen * rho) @ settled)
-
-    def reflected(self, exchange: Array, to_points: Array, first: Array) -> Array:
-        """Return reflected light at points where things are in the way, shape (points,)."""
-        rho = self.patches.reflectance
         settled = np.linalg.solve(np.eye(len(rho)) - exchange * rho, first)
         return np.asarray((to_points * rho) @ settled)
 
@@ -137,7 +131,7 @@ class Screens:
             facing = np.maximum(away[..., 2], 0.0) ** 2 / (np.pi * d2**2) * (area / len(screen))
             to_points += given_back * facing.sum(axis=1)[:, None] * below[None, :]
             past = past + body.reflectance * on_top * above / self.patches.areas_cm2 * CM2_PER_M2
-        with_body = self.reflected(blocked + sent_back, to_points, past)
+        with_body = self.reflected(blocked + sent_back, to_points, self.patches.reflectance, past)
         without = self.without @ first
         result: Array = np.divide(
             with_body, without, out=np.ones(len(self.points_cm)), where=without > 0

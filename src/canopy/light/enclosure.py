@@ -4,7 +4,7 @@ z = 0 is the canopy plane and acts as the floor; what lies below it does not mat
 Lengths in cm; reflectances are shares of PAR photons, 0 to 1.
 """
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import ceil
 
 import numpy as np
@@ -80,6 +80,14 @@ class Enclosure:
     def canopy_area_m2(self) -> float:
         """Area of the canopy plane."""
         return self.width_cm * self.depth_cm / 1e4
+
+
+ANY_CEILING_CM = 500.0
+
+
+def sides_of(box: Enclosure) -> Enclosure:
+    """Return a box for light in which ceiling and canopy play no part, alike for all heights."""
+    return replace(box, height_cm=ANY_CEILING_CM, ceiling_reflectance=0.0, canopy_reflectance=0.0)
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.constants import CM2_PER_M2
-from canopy.light.enclosure import Enclosure, Face, Patches, patches_of, split_lines
+from canopy.light.enclosure import Enclosure, Face, Patches, patches_of, sides_of, split_lines
 from canopy.light.images import lattice
 from canopy.light.kernels import FOUR, FOUR_WEIGHT, TWO, patch_flux
 from canopy.light.shade import Seen
@@ -182,7 +182,7 @@ def _tables(
     ``far`` are the far images alone, which have none of the first.
     """
     images, table = lattice(sides), lamp.beam.intensity()
-    # an opening above or below the lamp's middle: tilted lamps, and nothing more
+    # of a tilted lamp some of it hangs above its middle and some below
     outline = lamp.outline()[:, 2]
     gauss = (TWO, np.full(2, 0.5)) if far else (FOUR, FOUR_WEIGHT)
     pairs = far_images(images) if far else near_images(images)[1:]
@@ -278,9 +278,6 @@ class FirstLight:
         return np.asarray(got / patches.areas_cm2)
 
 
-ANY_CEILING_CM = 500.0
-
-
 def first_light(tent: Transport, lamp: PlacedLamp, heights_cm: Array) -> FirstLight:
     """Return a lamp's first light in a tent, ready for heights.
 
@@ -293,7 +290,7 @@ def first_light(tent: Transport, lamp: PlacedLamp, heights_cm: Array) -> FirstLi
         Between the lowest and the highest of these it can be asked for.
     """
     box, there = tent.box, replace(lamp, height_cm=0.0)
-    sides = replace(box, height_cm=ANY_CEILING_CM, ceiling_reflectance=0.0, canopy_reflectance=0.0)
+    sides = sides_of(box)
     lowest, highest = float(heights_cm.min()), float(heights_cm.max())
     rise = float(there.outline()[:, 2].min())
     down = REACH_CM * max(ceil((highest + rise) / REACH_CM), 1)

@@ -23,4 +23,4 @@ def relined(tent: Screens, by: float, first: Array) -> Array:
     faces, rho = tent.faces, tent.patches.reflectance
     lined = np.concatenate([np.full(face.size, face is not faces[-1]) for face in faces])
     other = np.where(lined & (rho > 0), np.clip(rho + by, 0.0, BRIGHTEST_LINING), rho)
-    return tent.lined(other, first)
+    return tent.reflected(tent.free, tent.seen, other, first)

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 
 from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING
-from canopy.light.enclosure import Enclosure
+from canopy.light.enclosure import Enclosure, sides_of
 from canopy.light.heightstack import HeightStack, direct_stack, height_stack, mirrored_stack
 from canopy.light.lightmap import Grid, even_grid
 from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
@@ -98,8 +98,7 @@ def _straight_rows(
     count = len(heights_cm)
     if count <= FEW_HEIGHTS:
         return None
-    # the ceiling plays no part in it
-    sides = replace(box, height_cm=ANY_CEILING_CM, ceiling_reflectance=0.0, canopy_reflectance=0.0)
+    sides = sides_of(box)
     asked = sides, stands, lamp, others, float(heights_cm[0]), step_cm
     size = max(round(BLOCK_CM / step_cm), 1)
     blocks = at_once(lambda start: _direct(*asked, start, size), range(0, count, size))
@@ -113,8 +112,6 @@ BLOCK_CM = 24.0
 
 TABLE_CM = 240.0
 """Tables of light by mirrors go up to a whole multiple of it: it is smooth and takes no more."""
-
-ANY_CEILING_CM = 500.0
 
 
 def _way(sides: Enclosure, stands: tuple[Stand, ...]) -> Straight:
