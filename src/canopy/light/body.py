@@ -27,8 +27,6 @@ Array = NDArray[np.float64]
 SAMPLES = 7
 """Points along each side of the screen."""
 
-SELF = [(0, 0, 1.0)]
-
 
 def _rectangle(lamp: PlacedLamp) -> Array:
     """Return low and high corner of the body in the lamp's own frame, shape (2, 2)."""
@@ -93,7 +91,7 @@ class Screens:
         self.without = (self.seen * rho) @ np.linalg.inv(np.eye(len(rho)) - self.free * rho)
 
     def _seen(self, points: Array, upward: bool) -> Array:
-        parts = [factors_seen_from(points, f, upward, self.images, SELF) for f in self.faces]
+        parts = [factors_seen_from(points, f, upward, self.images.whole) for f in self.faces]
         return np.concatenate(parts, axis=1)
 
     def reflected(self, exchange: Array, to_points: Array, rho: Array, first: Array) -> Array:

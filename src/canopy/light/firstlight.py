@@ -25,8 +25,6 @@ from canopy.light.transport import (
     First,
     Transport,
     bounce_spacing_cm,
-    far_images,
-    near_images,
     own_emitters,
     seen_in,
 )
@@ -185,9 +183,9 @@ def _tables(
     # of a tilted lamp some of it hangs above its middle and some below
     outline = lamp.outline()[:, 2]
     gauss = (TWO, np.full(2, 0.5)) if far else (FOUR, FOUR_WEIGHT)
-    pairs = far_images(images) if far else near_images(images)[1:]
+    cells = images.far if far else images.beside
     apart = FAR_SPACING_CM if far else IMAGE_SPACING_CM
-    mirrored = [seen_in(lamp, apart, images, pairs)] if pairs else []
+    mirrored = [seen_in(lamp, apart, cells)] if cells else []
     own = [] if far else [own_emitters(lamp, spacing_cm)]
     nearest = min(_nearest_cm(wall, own) for wall in walls)
     panel = FAR_PANEL_CM if far else min(PANEL_CM, max(nearest, LEAST_PANEL_CM))
@@ -234,31 +232,33 @@ class FirstLight:
         far = np.zeros(0)
         if self.far is not None:
             walls = _on_walls(self.far, self.tent.coarse.faces[0].v_lines, height_cm)
-            pairs = far_images(self.tent.images)
-            seen = seen_in(self._raised(height_cm), FAR_SPACING_CM, self.tent.images, pairs)
+            seen = seen_in(self._raised(height_cm), FAR_SPACING_CM, self.tent.images.far)
             far = np.concatenate([walls, self._level(self.coarse_level, seen)]) * CM2_PER_M2
-        return First(self.near_at(height_cm), far)
+        return First(self._own_at(height_cm), self._beside_at(height_cm), far)
 
     def near_at(self, height_cm: float) -> Array:
         """Return its near part alone, straight and from near images, shape (fine,)."""
+        return First(self._own_at(height_cm), self._beside_at(height_cm), np.zeros(0)).near
+
+    def _own_at(self, height_cm: float) -> Array:
         lamp, tent = self._raised(height_cm), self.tent
-        rows = tent.fine.faces[0].v_lines
         spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
         level = self._level(self.fine_level, own_emitters(lamp, spacing))
-        on_walls = _on_walls(self.near[0], rows, height_cm)
+        on_walls = _on_walls(self.near[0], tent.fine.faces[0].v_lines, height_cm)
         arrived = float(level @ self.fine_level.areas_cm2)
         if arrived > 0:
             # what walls do not get ends on canopy and ceiling
             gone = float(on_walls @ tent.fine.areas_cm2[: len(on_walls)])
             level *= max(lamp.flux_umol_s - gone, 0.0) / arrived
-        own = np.concatenate([on_walls, level])
-        pairs = near_images(tent.images)[1:]
-        if pairs:
-            level = self._level(
-                self.fine_level, seen_in(lamp, IMAGE_SPACING_CM, tent.images, pairs)
-            )
-            own += np.concatenate([_on_walls(self.near[1], rows, height_cm), level])
-        return own * CM2_PER_M2
+        return np.concatenate([on_walls, level]) * CM2_PER_M2
+
+    def _beside_at(self, height_cm: float) -> Array:
+        images, rows = self.tent.images.beside, self.tent.fine.faces[0].v_lines
+        if not images:
+            return np.zeros(0)
+        seen = seen_in(self._raised(height_cm), IMAGE_SPACING_CM, images)
+        on_walls = _on_walls(self.near[1], rows, height_cm)
+        return np.concatenate([on_walls, self._level(self.fine_level, seen)]) * CM2_PER_M2
 
     def _raised(self, height_cm: float) -> PlacedLamp:
         return replace(self.lamp, height_cm=height_cm)
@@ -306,7 +306,7 @@ def first_light(tent: Transport, lamp: PlacedLamp, heights_cm: Array) -> FirstLi
         tent,
         lamp,
         tables(tent.fine.faces, far=False),
-        tables(tent.coarse.faces, far=True)[1] if far_images(tent.images) else None,
+        tables(tent.coarse.faces, far=True)[1] if tent.images.far else None,
         patches_of(tent.fine.faces[4:]),
         patches_of(tent.coarse.faces[4:]),
     )

@@ -10,6 +10,7 @@ from numpy.polynomial import chebyshev
 from numpy.typing import NDArray
 
 from canopy.light.firstlight import first_light
+from canopy.light.heightnodes import nodes_cm, place
 from canopy.light.obstacles import plates_of
 from canopy.light.sources import PlacedLamp
 from canopy.light.transport import Straight, Transport
@@ -17,13 +18,13 @@ from canopy.parallel import at_once
 
 Array = NDArray[np.float64]
 
-NODES = 12
+NODES = 9
 """Heights at which the light by way of mirrors and surfaces is computed; it is smooth between."""
 
 FEWEST_NODES = 4
 """The same over a span that is next to nothing."""
 
-LOW_NODES = 6
+LOW_NODES = 5
 """Heights of a low lamp at which the tent is cut finer for it."""
 
 THING_NODES = 6
@@ -87,12 +88,9 @@ def _smooth(
     at = chebyshev.chebpts1(nodes)
     if some is not None:
         at = at[np.unique(np.linspace(0, nodes - 1, some).round().astype(int))]
-    node_heights = low + (at + 1) / 2 * (high - low)
-    values = np.array(at_once(there, node_heights))
+    values = np.array(at_once(there, nodes_cm(at, low, high)))
     series = chebyshev.chebfit(at, values, min(degree or nodes, len(at) - 1))
-    return np.asarray(
-        chebyshev.chebval(2 * (heights_cm - low) / (high - low) - 1, series).T, dtype=np.float64
-    )
+    return np.asarray(chebyshev.chebval(place(heights_cm, low, high), series).T, dtype=np.float64)
 
 
 def _along(lamp: PlacedLamp, others: tuple[PlacedLamp, ...], height_cm: float) -> Any:
@@ -102,34 +100,59 @@ def _along(lamp: PlacedLamp, others: tuple[PlacedLamp, ...], height_cm: float) -
     return replace(lamp, height_cm=height_cm), moved
 
 
-def _indirect(
-    transport: Transport, lamp: PlacedLamp, others: tuple[PlacedLamp, ...], heights_cm: Array
-) -> Array:
+@dataclass(frozen=True)
+class Reflected:
+    """Light by way of the surfaces over heights, on the tent's own patches.
+
+    ``light`` is as if nothing hung in it, ``left`` the share that lamps' bodies leave of it; both
+    have shape (n, points).
+    """
+
+    light: Array
+    left: Array | None
+
+
+def reflected_stack(
+    transport: Transport, lamp: PlacedLamp, heights_cm: Array, others: tuple[PlacedLamp, ...] = ()
+) -> Reflected:
+    """Return what comes by way of the surfaces from a lamp at full light, no lamp being low.
+
+    Parameters as for :func:`height_stack`.
+    """
+    full = replace(lamp, light_fraction=1.0)
+
     def smooth(value: Callable[[PlacedLamp], Array], nodes: int) -> Array:
-        return _smooth(value, lamp, heights_cm, nodes)
+        return _smooth(value, full, heights_cm, nodes)
 
     # the same heights are asked more than once
-    first = lru_cache(maxsize=None)(first_light(transport, lamp, heights_cm).at)
-    result = smooth(lambda there: transport.free(first(there.height_cm)), NODES)
+    first = lru_cache(maxsize=None)(first_light(transport, full, heights_cm).at)
+    light = smooth(lambda there: transport.free(first(there.height_cm)), NODES)
     if transport.shade is not None:
-        result += smooth(transport.changed, THING_NODES)
+        light += smooth(transport.changed, THING_NODES)
+    if not any(plates_of(each) for each in (lamp, *others)):
+        return Reflected(light, None)
+
+    def ratio(there: PlacedLamp) -> Array:
+        moved = _along(full, others, there.height_cm)
+        return transport.body_ratio(moved[0], moved[1], first(there.height_cm).near)
+
+    return Reflected(light, _smooth(ratio, full, heights_cm, NODES, BODY_NODES, BODY_DEGREE))
+
+
+def _added_low(transport: Transport, lamp: PlacedLamp, heights_cm: Array) -> Array:
+    """Return what a tent cut finer adds to that where a lamp at full light is low, (n, points)."""
     shares = np.array([transport.low(replace(lamp, height_cm=float(h))) for h in heights_cm])
-    low = shares > 0
-    if low.any():
-        more = _smooth(
-            lambda there: transport.added_closer(there, first(there.height_cm)),
-            lamp,
-            heights_cm[low],
-            LOW_NODES,
-        )
-        result[low] += shares[low, None] * more
-    if any(plates_of(each) for each in (lamp, *others)):
+    low, result = shares > 0, np.zeros((len(heights_cm), len(transport.points_cm)))
+    if not low.any():
+        return result
+    first = first_light(transport, lamp, heights_cm)
+    in_closer = first_light(transport.closer.tent, lamp, heights_cm[low])
 
-        def ratio(there: PlacedLamp) -> Array:
-            moved = _along(lamp, others, there.height_cm)
-            return transport.body_ratio(moved[0], moved[1], first(there.height_cm).near)
+    def added(there: PlacedLamp) -> Array:
+        at_cm = there.height_cm
+        return transport.added_closer(there, first.at(at_cm), in_closer.at(at_cm))
 
-        result *= _smooth(ratio, lamp, heights_cm, NODES, BODY_NODES, BODY_DEGREE)
+    result[low] = shares[low, None] * _smooth(added, lamp, heights_cm[low], LOW_NODES)
     return result
 
 
@@ -165,10 +188,12 @@ def height_stack(
     weights: Array,
     others: tuple[PlacedLamp, ...] = (),
     straight: tuple[Array, Array] | None = None,
+    reflected: Reflected | None = None,
+    low: bool = True,
 ) -> HeightStack:
     """Return the lamp's maps at full light over many heights.
 
-    The direct light is computed at every height; all other light at 12 Chebyshev heights
+    The direct light is computed at every height; all other light at nine Chebyshev heights
     and carried between them by the polynomial through those.
 
     Parameters
@@ -185,6 +210,10 @@ def height_stack(
     straight : tuple of arrays, optional
         What :func:`direct_stack` and :func:`mirrored_stack` gave for these heights, where it is
         known already.
+    reflected : Reflected, optional
+        What :func:`reflected_stack` gave, likewise.
+    low : bool
+        Whether heights at which the lamp is low are wanted; else they are the tent's own patches'.
     """
     full = replace(lamp, light_fraction=1.0)
     if straight is None:
@@ -193,5 +222,7 @@ def height_stack(
             mirrored_stack(transport, lamp, heights_cm),
         )
     direct, mirrored = straight
-    indirect = mirrored + _indirect(transport, full, others, heights_cm)
+    found = reflected or reflected_stack(transport, lamp, heights_cm, others)
+    light = found.light + _added_low(transport, full, heights_cm) if low else found.light
+    indirect = mirrored + (light if found.left is None else light * found.left)
     return HeightStack(heights_cm, direct + indirect, weights, indirect)

@@ -20,6 +20,9 @@ NEAR = 1.0
 FAR = 2.5
 """Distances over this many patch sizes take one point, those between 2 x 2."""
 
+TOUCHING = 1e-12
+"""Keeps the square of a distance from being nothing where an emitter stands on the very spot."""
+
 TWO = np.array([-1.0, 1.0]) / math.sqrt(3.0)
 FOUR = np.array([-0.8611363115940526, -0.3399810435848563, 0.3399810435848563, 0.8611363115940526])
 FOUR_WEIGHT = (
@@ -50,6 +53,68 @@ def _intensity(table: Any, cosine: float, along_x: float, along_y: float) -> flo
 
 
 @njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
+def _in_columns(places: Any, frames: Any, flux: Any) -> Any:
+    """Return emitters' places, normals and flux as rows, shape (7, m): one loop takes several."""
+    rows = np.empty((7, places.shape[0]))
+    for e in range(places.shape[0]):
+        for axis in range(3):
+            rows[axis, e] = places[e, axis]
+            rows[3 + axis, e] = frames[e, 2, axis]
+        rows[6, e] = flux[e]
+    return rows
+
+
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
+def _even_row(table: Any) -> Any:
+    """Return the one row of a table of a beam that is alike all round, with nothing after it."""
+    steps = table.shape[1]
+    row = np.empty(steps + 1)
+    row[:steps] = table[0]
+    row[steps] = table[0, steps - 1]
+    return row
+
+
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
+def _from_afar(
+    x: float,
+    y: float,
+    z: float,
+    nx: float,
+    ny: float,
+    nz: float,
+    nearest2: float,
+    emitters: Any,
+    row: Any,
+) -> Any:
+    """Return what a small element gets, per cm2, and how many emitters it faces nearer by.
+
+    Nearer than the root of ``nearest2``: those are left out. ``emitters`` as columns have them,
+    ``row`` is the even beam's table. Written without branches, so that it takes several at once.
+    """
+    total, nearer, top = 0.0, 0, float(row.shape[0] - 2)
+    ex, ey, ez = emitters[0], emitters[1], emitters[2]
+    zx, zy, zz, flux = emitters[3], emitters[4], emitters[5], emitters[6]
+    for e in range(ex.shape[0]):
+        dx, dy, dz = x - ex[e], y - ey[e], z - ez[e]
+        onto = -(dx * nx + dy * ny + dz * nz)
+        axial = dx * zx[e] + dy * zy[e] + dz * zz[e]
+        d2 = dx * dx + dy * dy + dz * dz + TOUCHING
+        over2 = 1.0 / d2
+        over = math.sqrt(over2)
+        sine2 = 1.0 - axial * over
+        sine2 = sine2 if sine2 > 0.0 else 0.0
+        t = math.sqrt(sine2 if sine2 < 1.0 else 1.0) * top
+        i = np.int32(t)
+        f = t - i
+        at = np.uint32(i)
+        intensity = row[at] + f * (row[at + np.uint32(1)] - row[at])
+        got = flux[e] * intensity * over2 * over * onto
+        total += got if onto > 0.0 and axial > 0.0 and d2 > nearest2 else 0.0
+        nearer += 1 if onto > 0.0 and d2 <= nearest2 else 0
+    return total, nearer
+
+
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
 def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: Any) -> Any:
     """Return what level, upward-facing points get from emitters, per cm2.
 
@@ -57,6 +122,12 @@ def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: An
     lamp, flux (m,), table (planes, steps); result (n,).
     """
     out = np.zeros(points.shape[0])
+    if table.shape[0] == 1:
+        emitters, row = _in_columns(places, frames, flux), _even_row(table)
+        for p in range(points.shape[0]):
+            x, y, z = points[p, 0], points[p, 1], points[p, 2]
+            out[p] = _from_afar(x, y, z, 0.0, 0.0, 1.0, -1.0, emitters, row)[0]
+        return out
     for p in range(points.shape[0]):
         total = 0.0
         for e in range(places.shape[0]):
@@ -65,18 +136,68 @@ def point_irradiance(points: Any, places: Any, frames: Any, flux: Any, table: An
                 continue
             dx = points[p, 0] - places[e, 0]
             dy = points[p, 1] - places[e, 1]
-            axial = dx * frames[e, 2, 0] + dy * frames[e, 2, 1] + dz * frames[e, 2, 2]
-            if axial <= 0.0:
-                continue
-            d2 = dx * dx + dy * dy + dz * dz
-            d = math.sqrt(d2)
-            along_x = along_y = 0.0
-            if table.shape[0] > 1:
-                along_x = dx * frames[e, 0, 0] + dy * frames[e, 0, 1] + dz * frames[e, 0, 2]
-                along_y = dx * frames[e, 1, 0] + dy * frames[e, 1, 1] + dz * frames[e, 1, 2]
-            total -= flux[e] * _intensity(table, axial / d, along_x, along_y) * dz / (d2 * d)
+            total -= flux[e] * _towards(dx, dy, dz, _axes(frames, e), table) * dz
         out[p] = total
     return out
+
+
+@njit(cache=True, fastmath=True, inline="always")
+def _axes(frames: Any, e: int) -> Any:
+    """Return a lamp's x, y and normal, as nine numbers that a loop can hold."""
+    x, y, z = frames[e, 0], frames[e, 1], frames[e, 2]
+    return x[0], x[1], x[2], y[0], y[1], y[2], z[0], z[1], z[2]
+
+
+@njit(cache=True, fastmath=True, inline="always")
+def _towards(dx: float, dy: float, dz: float, axes: Any, table: Any) -> float:
+    """Return the intensity of a lamp with such axes in a direction, over the distance cubed."""
+    axial = dx * axes[6] + dy * axes[7] + dz * axes[8]
+    if axial <= 0.0:
+        return 0.0
+    d2 = dx * dx + dy * dy + dz * dz
+    d = math.sqrt(d2)
+    along_x = along_y = 0.0
+    if table.shape[0] > 1:
+        along_x = dx * axes[0] + dy * axes[1] + dz * axes[2]
+        along_y = dx * axes[3] + dy * axes[4] + dz * axes[5]
+    return _intensity(table, axial / d, along_x, along_y) / (d2 * d)
+
+
+@njit(cache=True, fastmath=True, inline="always")
+def _order(d2: float, size2: float) -> int:
+    """Return how many Gauss points a side serve a patch of such a size so far away."""
+    if d2 > FAR * FAR * size2:
+        return 1
+    return 2 if d2 > NEAR * NEAR * size2 else 4
+
+
+@njit(cache=True, fastmath=True, inline="always")
+def _by_gauss(
+    order: int,
+    mx: float,
+    my: float,
+    mz: float,
+    half_u: Any,
+    half_v: Any,
+    k: int,
+    axes: Any,
+    table: Any,
+) -> float:
+    """Return the mean of `_towards` over the patch numbered k, whose middle is so far away."""
+    if order == 1:
+        return _towards(mx, my, mz, axes, table)
+    got = 0.0
+    for a in range(order):
+        for b in range(order):
+            if order == 2:
+                s, t, weight = TWO[a], TWO[b], 0.25
+            else:
+                s, t, weight = FOUR[a], FOUR[b], FOUR_WEIGHT[a] * FOUR_WEIGHT[b]
+            dx = mx + s * half_u[k, 0] + t * half_v[k, 0]
+            dy = my + s * half_u[k, 1] + t * half_v[k, 1]
+            dz = mz + s * half_u[k, 2] + t * half_v[k, 2]
+            got += weight * _towards(dx, dy, dz, axes, table)
+    return got
 
 
 @njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
@@ -99,55 +220,43 @@ def patch_flux(
     """
     count = middles.shape[0]
     out = np.zeros(count)
-    one = np.zeros(count)
-    flat = table.shape[0] == 1
-    sizes = np.empty(count)
+    sizes2 = np.empty(count)
     for k in range(count):
         uu = half_u[k, 0] ** 2 + half_u[k, 1] ** 2 + half_u[k, 2] ** 2
         vv = half_v[k, 0] ** 2 + half_v[k, 1] ** 2 + half_v[k, 2] ** 2
-        sizes[k] = 4.0 * max(uu, vv)
+        sizes2[k] = 4.0 * max(uu, vv)
+    if not whole and table.shape[0] == 1:
+        emitters, row = _in_columns(places, frames, flux), _even_row(table)
+        for k in range(count):
+            x, y, z = middles[k, 0], middles[k, 1], middles[k, 2]
+            nx, ny, nz = normals[k, 0], normals[k, 1], normals[k, 2]
+            far2 = FAR * FAR * sizes2[k]
+            total, nearer = _from_afar(x, y, z, nx, ny, nz, far2, emitters, row)
+            for e in range(places.shape[0] if nearer else 0):
+                mx, my, mz = x - emitters[0, e], y - emitters[1, e], z - emitters[2, e]
+                d2 = mx * mx + my * my + mz * mz
+                onto = -(mx * nx + my * ny + mz * nz)
+                if onto > 0.0 and d2 <= far2:
+                    order = _order(d2, sizes2[k])
+                    axes = _axes(frames, e)
+                    got = _by_gauss(order, mx, my, mz, half_u, half_v, k, axes, table)
+                    total += flux[e] * got * onto
+            out[k] = total * areas[k]
+        return out
+    one = np.zeros(count)
     for e in range(places.shape[0]):
+        total, axes = 0.0, _axes(frames, e)
         ex, ey, ez = places[e, 0], places[e, 1], places[e, 2]
-        zx, zy, zz = frames[e, 2, 0], frames[e, 2, 1], frames[e, 2, 2]
-        total = 0.0
         for k in range(count):
             mx, my, mz = middles[k, 0] - ex, middles[k, 1] - ey, middles[k, 2] - ez
-            nx, ny, nz = normals[k, 0], normals[k, 1], normals[k, 2]
             # all of a patch's points lie in its plane: behind it means behind for all
-            onto = -(mx * nx + my * ny + mz * nz)
-            if onto <= 0.0:
-                one[k] = 0.0
-                continue
-            d2 = mx * mx + my * my + mz * mz
-            order = 4
-            if d2 > FAR * FAR * sizes[k]:
-                order = 1
-            elif d2 > NEAR * NEAR * sizes[k]:
-                order = 2
-            got = 0.0
-            for a in range(order):
-                for b in range(order):
-                    s = t = 0.0
-                    weight = 1.0
-                    if order == 2:
-                        s, t, weight = TWO[a], TWO[b], 0.25
-                    elif order == 4:
-                        s, t, weight = FOUR[a], FOUR[b], FOUR_WEIGHT[a] * FOUR_WEIGHT[b]
-                    dx = mx + s * half_u[k, 0] + t * half_v[k, 0]
-                    dy = my + s * half_u[k, 1] + t * half_v[k, 1]
-                    dz = mz + s * half_u[k, 2] + t * half_v[k, 2]
-                    axial = dx * zx + dy * zy + dz * zz
-                    if axial <= 0.0:
-                        continue
-                    r2 = dx * dx + dy * dy + dz * dz
-                    r = math.sqrt(r2)
-                    along_x = along_y = 0.0
-                    if not flat:
-                        along_x = dx * frames[e, 0, 0] + dy * frames[e, 0, 1] + dz * frames[e, 0, 2]
-                        along_y = dx * frames[e, 1, 0] + dy * frames[e, 1, 1] + dz * frames[e, 1, 2]
-                    got += weight * _intensity(table, axial / r, along_x, along_y) / (r2 * r)
-            one[k] = got * onto * areas[k]
-            total += one[k]
+            onto = -(mx * normals[k, 0] + my * normals[k, 1] + mz * normals[k, 2])
+            one[k] = 0.0
+            if onto > 0.0:
+                order = _order(mx * mx + my * my + mz * mz, sizes2[k])
+                got = _by_gauss(order, mx, my, mz, half_u, half_v, k, axes, table)
+                one[k] = got * onto * areas[k]
+                total += one[k]
         scale = flux[e]
         if whole and total > 0.0:
             scale /= total

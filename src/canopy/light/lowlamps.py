@@ -13,7 +13,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.light.enclosure import Face, Patches, averaging, patches_of, split_lines
-from canopy.light.images import Lattice
+from canopy.light.images import ImageCells
 from canopy.light.seen import factors_of_wall, factors_seen_from
 
 Array = NDArray[np.float64]
@@ -22,11 +22,11 @@ FOOT_CM = 20.0
 """How far above the highest tops the foot of a wall reaches."""
 
 UP_CM, ALONG_CM, FLOOR_CM = 2.0, 4.0, 3.0
-"""Cells up the foot of a wall, along it, and on the canopy."""
+"""ImageCells up the foot of a wall, along it, and on the canopy."""
 
 MOST_FLOOR = 2_500
 MOST_ALONG = 80
-"""Cells of the canopy, and along a wall; a larger one gets wider cells."""
+"""ImageCells of the canopy, and along a wall; a larger one gets wider cells."""
 
 NEAR_WALL_CM = 45.0
 """Points further from a wall than this see its foot evenly."""
@@ -70,8 +70,7 @@ def small_patches(
     points_cm: Array,
     operator: Array,
     spread: Array,
-    images: Lattice,
-    pairs: list[tuple[int, int, float]],
+    images: ImageCells,
 ) -> Small:
     """Return a tent's small patches, ready for its points.
 
@@ -82,9 +81,8 @@ def small_patches(
     points_cm : array, shape (n, 3)
     operator : array, shape (points, fine)
     spread : array, shape (fine, coarse)
-    images : Lattice
-    pairs : list
-        The images that see fine patches.
+    images : ImageCells
+        Those in which fine patches are seen.
 
     Notes
     -----
@@ -97,21 +95,21 @@ def small_patches(
     top_cm = float(points_cm[:, 2].max(initial=0.0)) + FOOT_CM
     faces, responses, start = [], [], 0
     for wall, wide in zip(fine[:4], coarse[:4]):
-        own, cells, foot, foot_wide = _foot(wall, wide, top_cm)
-        columns = start + cells
+        own, numbers, foot, foot_wide = _foot(wall, wide, top_cm)
+        columns = start + numbers
         replaced[:, columns] = operator[:, columns]
         middles = patches_of([own]).middles
         arrives = [factors_of_wall(middles, wall, face) for face in coarse]
         mean = averaging(foot, own)
         response = operator[:, columns] @ mean
-        response += _uneven(_seen(own, points_cm, images, pairs), mean)
+        response += _uneven(_seen(own, points_cm, images), mean)
         response += _uneven(_sent(own, arrives, onward), averaging(foot_wide, own))
         responses.append(response)
         faces.append(own)
         start += wall.size
     floor = _floor(coarse[5])
     middles = patches_of([floor]).middles
-    arrives = [factors_seen_from(middles, face, True, images, pairs) for face in coarse]
+    arrives = [factors_seen_from(middles, face, True, images) for face in coarse]
     responses.append(_uneven(_sent(floor, arrives, onward), averaging(coarse[5], floor)))
     return Small(patches_of([*faces, floor]), np.concatenate(responses, axis=1), replaced)
 
@@ -144,14 +142,12 @@ def _floor(canopy: Face) -> Face:
     )
 
 
-def _seen(
-    foot: Face, points_cm: Array, images: Lattice, pairs: list[tuple[int, int, float]]
-) -> Array:
+def _seen(foot: Face, points_cm: Array, images: ImageCells) -> Array:
     """Return the light a foot's small patches send to the points, of one irradiance each."""
     seen = np.zeros((len(points_cm), foot.size))
     near = np.abs(points_cm[:, foot.axis] - foot.at_cm) <= NEAR_WALL_CM
     if foot.reflectance > 0 and near.any():
-        seen[near] = factors_seen_from(points_cm[near], foot, True, images, pairs)
+        seen[near] = factors_seen_from(points_cm[near], foot, True, images)
     return seen * foot.reflectance
 
 

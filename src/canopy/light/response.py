@@ -14,6 +14,7 @@ from numpy.polynomial import chebyshev
 from numpy.typing import NDArray
 
 from canopy.light.beam import Beam
+from canopy.light.heightnodes import basis, nodes_cm, place
 from canopy.light.sources import PlacedLamp, PointSource
 from canopy.light.transport import Transport, bounce_spacing_cm
 from canopy.parallel import at_once
@@ -23,16 +24,12 @@ Array = NDArray[np.float64]
 SAME_POINT_CM = 1e-6
 
 PLACES = 7
-HEIGHTS = 12
+HEIGHTS = 7
 
 
-def _basis(at: Array, low: float, high: float, count: int) -> Array:
-    """Return Chebyshev polynomials at places, shape (n, count)."""
-    return np.asarray(chebyshev.chebvander(2 * (at - low) / (high - low) - 1, count - 1))
-
-
-def _nodes(low: float, high: float, count: int) -> Array:
-    return np.asarray(low + (chebyshev.chebpts1(count) + 1) / 2 * (high - low))
+def _across(at_cm: Array, side_cm: float) -> Array:
+    """Return Chebyshev polynomials at places along a side, shape (n, PLACES)."""
+    return basis(2 * at_cm / side_cm - 1, PLACES)
 
 
 @dataclass(frozen=True)
@@ -48,11 +45,13 @@ class Response:
         """Return a lamp's light by way of surfaces at many heights, shape (heights, points)."""
         box = self.transport.box
         places, flux = lamp.emitters(bounce_spacing_cm(float(heights_cm.min())))
-        x = _basis(places[:, 0], 0.0, box.width_cm, PLACES)
-        y = _basis(places[:, 1], 0.0, box.depth_cm, PLACES)
+        x = _across(places[:, 0], box.width_cm)
+        y = _across(places[:, 1], box.depth_cm)
         spread = np.einsum("e,ex,ey->xy", flux, x, y)
         by_height = np.tensordot(spread, self.coefficients, axes=([0, 1], [0, 1]))
-        result: Array = _basis(heights_cm, self.lowest_cm, self.highest_cm, HEIGHTS) @ by_height
+        result: Array = (
+            basis(place(heights_cm, self.lowest_cm, self.highest_cm), HEIGHTS) @ by_height
+        )
         return result
 
     def irradiance(self, lamp: PlacedLamp, heights_cm: Array) -> Array:
@@ -78,10 +77,11 @@ def response(transport: Transport, beam: Beam, lowest_cm: float, highest_cm: flo
     of its mirror image with the points swapped, and only half the places are computed.
     """
     box = transport.box
+    across = (chebyshev.chebpts1(PLACES) + 1) / 2
     nodes = (
-        _nodes(0.0, box.width_cm, PLACES),
-        _nodes(0.0, box.depth_cm, PLACES),
-        _nodes(lowest_cm, highest_cm, HEIGHTS),
+        across * box.width_cm,
+        across * box.depth_cm,
+        nodes_cm(chebyshev.chebpts1(HEIGHTS), lowest_cm, highest_cm),
     )
     walls = list(zip(box.wall_reflectance, box.wall_mirror_share))
     swap = [
@@ -107,7 +107,7 @@ def response(transport: Transport, beam: Beam, lowest_cm: float, highest_cm: flo
     if swap[1] is not None:
         values[:, half:] = values[:, : PLACES - half][:, ::-1][..., swap[1]]
     for axis, count in enumerate((PLACES, PLACES, HEIGHTS)):
-        vander = chebyshev.chebvander(chebyshev.chebpts1(count), count - 1)
+        vander = basis(chebyshev.chebpts1(count), count)
         values = np.moveaxis(
             np.tensordot(np.linalg.inv(vander), values, axes=([1], [axis])), 0, axis
         )

@@ -5,40 +5,38 @@ from numpy.typing import NDArray
 
 from canopy.light.configuration import level_shares, upright_shares
 from canopy.light.enclosure import Face
-from canopy.light.images import Lattice
+from canopy.light.images import ImageCells, place_in
 
 Array = NDArray[np.float64]
 
 
-def factors_seen_from(
-    points: Array, face: Face, upward: bool, images: Lattice, pairs: list[tuple[int, int, float]]
-) -> Array:
+def factors_seen_from(points: Array, face: Face, upward: bool, images: ImageCells) -> Array:
     """Return configuration factors from level elements to a face's cells, shape (n, cells).
 
-    The elements face up or down; what lies behind them counts nothing. ``pairs`` are the image
-    cells in which the face is looked for.
+    The elements face up or down; what lies behind them counts nothing. ``images`` are those in
+    which the face is looked for.
     """
     sign = 1.0 if upward else -1.0
     x, y, z = np.ascontiguousarray(points.T)
     if face.axis == 2:
-        weights = np.array([w * (-1.0 if (i + j) % 2 else 1.0) for i, j, w in pairs])
+        weights = np.array([w * (-1.0 if (i + j) % 2 else 1.0) for i, j, w in images.pairs])
         lines = [
-            np.array([images.x.place(i, face.u_lines) for i, _, _ in pairs]),
-            np.array([images.y.place(j, face.v_lines) for _, j, _ in pairs]),
+            np.array([place_in(i, face.u_lines, images.sides_cm[0]) for i, _, _ in images.pairs]),
+            np.array([place_in(j, face.v_lines, images.sides_cm[1]) for _, j, _ in images.pairs]),
         ]
         level: Array = level_shares(x, y, sign * (face.at_cm - z), lines[0], lines[1], weights)
         return level
-    axes, at = (images.x, images.y), np.array(face.at_cm)
-    own, other = axes[face.axis], axes[1 - face.axis]
+    at = np.array(face.at_cm)
+    own_cm, other_cm = images.sides_cm[face.axis], images.sides_cm[1 - face.axis]
     planes, columns, shares = [], [], []
-    for pair in pairs:
+    for pair in images.pairs:
         cell, beside = (pair[0], pair[1]) if face.axis == 0 else (pair[1], pair[0])
-        plane = float(own.place(cell, at))
+        plane = float(place_in(cell, at, own_cm))
         # seen only when it faces the real box: up the axis from below, down from above
         if ((face.at_cm == 0) == (cell % 2 == 0)) != (plane <= 0):
             continue
         planes.append(plane)
-        columns.append(other.place(beside, face.u_lines))
+        columns.append(place_in(beside, face.u_lines, other_cm))
         shares.append(sign * pair[2] * (-1.0 if beside % 2 else 1.0))
     if not planes:
         return np.zeros((len(points), face.size))

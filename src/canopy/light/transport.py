@@ -28,7 +28,7 @@ from canopy.light.enclosure import (
     patches_of,
 )
 from canopy.light.exchange import configuration_factors
-from canopy.light.images import Lattice, lattice, mirrored
+from canopy.light.images import ImageCells, Lattice, lattice
 from canopy.light.kernels import patch_flux, point_irradiance
 from canopy.light.lowlamps import Small, small_patches
 from canopy.light.obstacles import NOTHING, Obstacles, Plate, plates_of
@@ -39,12 +39,6 @@ from canopy.light.sources import THIN_CM, Listed, PlacedLamp
 from canopy.wanted import check_wanted
 
 Array = NDArray[np.float64]
-
-SELF = (0, 0, 1.0)
-"""The tent itself among its images."""
-
-NEAR_CROSSINGS = 1
-"""Images up to this many walls away meet fine patches, those further off coarse ones."""
 
 
 def direct_spacing_cm(height_cm: float) -> float:
@@ -106,23 +100,10 @@ HEIGHTS_TOGETHER = 4
 """How many heights share the emitters of the lowest of them."""
 
 
-def near_images(images: Lattice) -> list[tuple[int, int, float]]:
-    """Return the tent itself and its images near enough to meet fine patches."""
-    return [pair for pair in images.pairs() if abs(pair[0]) + abs(pair[1]) <= NEAR_CROSSINGS]
-
-
-def far_images(images: Lattice) -> list[tuple[int, int, float]]:
-    """Return the other images."""
-    return [pair for pair in images.pairs() if abs(pair[0]) + abs(pair[1]) > NEAR_CROSSINGS]
-
-
-def seen_in(
-    lamp: PlacedLamp, spacing_cm: float, images: Lattice, pairs: list[tuple[int, int, float]]
-) -> Seen:
-    """Return emitters of several images."""
+def seen_in(lamp: PlacedLamp, spacing_cm: float, cells: ImageCells) -> Seen:
+    """Return a lamp's emitters as seen in image cells."""
     places, flux = lamp.emitters(spacing_cm)
-    weights = np.array([pair[2] for pair in pairs])
-    return *mirrored(images, pairs, places, lamp.frame()), (weights[:, None] * flux).ravel()
+    return *cells.mirrored(places, lamp.frame()), (cells.weights[:, None] * flux).ravel()
 
 
 def own_emitters(lamp: PlacedLamp, spacing_cm: float) -> Seen:
@@ -170,60 +151,52 @@ def mirrored_irradiance(points_cm: Array, lamp: PlacedLamp, images: Lattice) -> 
 
 def _in_mirrors(lamp: PlacedLamp, images: Lattice, spacing_cm: float) -> list[Seen]:
     """Return a lamp's images as points see them, near and far ones."""
-    others = images.pairs()[1:]
-    near = near_images(images)[1:]
-    kinds = ((near, spacing_cm), (others[len(near) :], FAR_DIRECT_SPACING_CM))
-    return [seen_in(lamp, spacing, images, pairs) for pairs, spacing in kinds if pairs]
+    kinds = ((images.beside, spacing_cm), (images.far, FAR_DIRECT_SPACING_CM))
+    return [seen_in(lamp, spacing, cells) for cells, spacing in kinds if cells]
 
 
 def patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
-    """Return the mean irradiance of every patch straight from a lamp and its near images.
+    """Return the mean irradiance of every patch straight from a lamp and its near images."""
+    own = _own_patch_irradiance(patches, lamp)
+    return own + _beside_patch_irradiance(patches, lamp, images) if images.beside else own
+
+
+def _own_patch_irradiance(patches: Patches, lamp: PlacedLamp) -> Array:
+    """Return the mean irradiance of every patch straight from a lamp.
 
     By Gauss points, as many as nearness asks for; each emitter's sum is then set to its flux.
     """
     spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
-    return _direct_on(patches, lamp, images, spacing, whole=True)
+    return _arriving(patches, own_emitters(lamp, spacing), lamp, whole=True)
 
 
-def _direct_on(
-    patches: Patches, lamp: PlacedLamp, images: Lattice, spacing_cm: float, whole: bool
-) -> Array:
-    table = lamp.beam.intensity()
-    on_patches = _flux(patches, *own_emitters(lamp, spacing_cm), table, whole=whole)
-    near = near_images(images)[1:]
-    if near:
-        seen = seen_in(lamp, IMAGE_SPACING_CM, images, near)
-        on_patches = on_patches + _flux(patches, *seen, table, whole=False)
-    result: Array = on_patches / patches.areas_cm2 * CM2_PER_M2
-    return result
+def _beside_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
+    """Return the mean irradiance of patches from a lamp's near images."""
+    if not images.beside:
+        return np.zeros(0)
+    return _arriving(patches, seen_in(lamp, IMAGE_SPACING_CM, images.beside), lamp, whole=False)
 
 
 def _far_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the mean irradiance of coarse patches from a lamp's far images."""
-    far = far_images(images)
-    if not far:
+    if not images.far:
         return np.zeros(len(patches.areas_cm2))
-    seen = seen_in(lamp, FAR_SPACING_CM, images, far)
-    on_patches = _flux(patches, *seen, lamp.beam.intensity(), whole=False)
-    result: Array = on_patches / patches.areas_cm2 * CM2_PER_M2
-    return result
+    return _arriving(patches, seen_in(lamp, FAR_SPACING_CM, images.far), lamp, whole=False)
 
 
-def _flux(
-    patches: Patches, places: Array, frames: Array, flux: Array, table: Array, whole: bool
-) -> Array:
-    result: Array = patch_flux(
+def _arriving(patches: Patches, seen: Seen, lamp: PlacedLamp, whole: bool) -> Array:
+    """Return what patches get from emitters of a lamp, as mean irradiance."""
+    flux = patch_flux(
         patches.middles,
         patches.half_u,
         patches.half_v,
         patches.normals,
         patches.areas_cm2,
-        places,
-        frames,
-        flux,
-        table,
+        *seen,
+        lamp.beam.intensity(),
         whole,
     )
+    result: Array = flux / patches.areas_cm2 * CM2_PER_M2
     return result
 
 
@@ -231,12 +204,18 @@ def _flux(
 class First:
     """First light: patches' mean irradiance from a lamp before any of it is reflected.
 
-    ``near`` (fine,) is straight from the lamp and from its near images, ``far`` (coarse,) from its
-    far images, and empty where walls are no mirrors.
+    ``own`` (fine,) is straight from the lamp, ``beside`` (fine,) from its near images, and ``far``
+    (coarse,) from its far images; both are empty where walls are no mirrors.
     """
 
-    near: Array
+    own: Array
+    beside: Array
     far: Array
+
+    @property
+    def near(self) -> Array:
+        """All that fine patches get, shape (fine,)."""
+        return self.own + self.beside if len(self.beside) else self.own
 
 
 @dataclass(frozen=True)
@@ -246,25 +225,27 @@ class Closer:
     tent: "Transport"
     small: Small
 
-    def unscreened(self, lamp: PlacedLamp) -> Array:
-        """Return the light by way of the surfaces as if the lamp had no body, shape (points,)."""
-        tent = self.tent
-        spacing = bounce_spacing_cm(_gap_cm(tent.points_cm, lamp))
-        near = _direct_on(self.small.patches, lamp, tent.images, spacing, whole=False)
-        first = tent.first(lamp)
-        return tent.free(first) + self.small.corrected(first.near, near)
+    def unscreened(self, lamp: PlacedLamp, first: First | None = None) -> Array:
+        """Return the light by way of the surfaces as if the lamp had no body, shape (points,).
+
+        ``first`` is the lamp's first light in this tent, where it is known. What its images send
+        is even enough for the tent's own patches.
+        """
+        spacing = bounce_spacing_cm(_gap_cm(self.tent.points_cm, lamp))
+        patches, seen = self.small.patches, own_emitters(lamp, spacing)
+        own = _arriving(patches, seen, lamp, whole=False)
+        first = first or self.tent.first(lamp)
+        return self.tent.free(first) + self.small.corrected(first.own, own)
 
 
 def _closer(tent: "Transport") -> Closer:
-    images = tent.images
     small = small_patches(
         tent.coarse.faces,
         tent.fine.faces,
         tent.points_cm,
         tent.operator,
         tent.spread,
-        images,
-        near_images(images),
+        tent.images.near,
     )
     return Closer(tent, small)
 
@@ -345,9 +326,8 @@ class Straight:
 
     def _images(self, lamp: PlacedLamp) -> list[Seen]:
         """Return a lamp's images, near and far ones, in few emitters."""
-        near, far = near_images(self.images)[1:], far_images(self.images)
-        kinds = ((near, IMAGE_SPACING_CM), (far, FAR_SPACING_CM))
-        return [seen_in(lamp, apart, self.images, pairs) for pairs, apart in kinds if pairs]
+        kinds = ((self.images.beside, IMAGE_SPACING_CM), (self.images.far, FAR_SPACING_CM))
+        return [seen_in(lamp, apart, cells) for cells, apart in kinds if cells]
 
 
 @dataclass(frozen=True)
@@ -383,29 +363,37 @@ class Transport(Straight):
         """
         gap = _gap_cm(self.points_cm, lamp)
         share = _fade(gap, *LOW_CM)
-        cell = max(float(np.diff(lines).max()) for lines in _level(self.coarse.faces))
-        if float(np.ptp(lamp.outline()[:, :2], axis=0).min()) < NARROW * cell:
-            limits = (max(a, b * cell) for a, b in zip(NARROW_LOW_CM, NARROW_LOW_CELLS))
+        if float(np.ptp(lamp.outline()[:, :2], axis=0).min()) < NARROW * self._cell_cm:
+            limits = (max(a, b * self._cell_cm) for a, b in zip(NARROW_LOW_CM, NARROW_LOW_CELLS))
             share = max(share, _fade(gap, *limits))
         return share
 
-    def added_closer(self, lamp: PlacedLamp, first: First) -> Array:
-        """Return what `closer` adds to `free` of a lamp and its first light, shape (points,)."""
-        return self.closer.unscreened(lamp) - self.free(first)
+    @cached_property
+    def _cell_cm(self) -> float:
+        return max(float(np.diff(lines).max()) for lines in _level(self.coarse.faces))
+
+    def added_closer(self, lamp: PlacedLamp, first: First, in_closer: First | None = None) -> Array:
+        """Return what `closer` adds to `free` of a lamp and its first light, shape (points,).
+
+        ``in_closer`` is its first light in the tent cut finer, where it is known.
+        """
+        return self.closer.unscreened(lamp, in_closer) - self.free(first)
 
     def first(self, lamp: PlacedLamp) -> First:
         """Return a lamp's first light with nothing in the way."""
         far = np.zeros(0)
         if any(self.box.mirror):
             far = _far_patch_irradiance(self.coarse, lamp, self.images)
-        return First(patch_irradiance(self.fine, lamp, self.images), far)
+        own = _own_patch_irradiance(self.fine, lamp)
+        return First(own, _beside_patch_irradiance(self.fine, lamp, self.images), far)
 
     def free(self, first: First) -> Array:
         """Return the light by way of the surfaces with nothing in its way, shape (points,).
 
         On the tent's own patches, which a low lamp finds too coarse.
         """
-        on_fine = first.near + self.spread @ first.far if len(first.far) else first.near
+        near = first.near
+        on_fine = near + self.spread @ first.far if len(first.far) else near
         result: Array = self.operator @ on_fine
         return result
 
@@ -549,18 +537,15 @@ def prepare(
     """
     check_wanted()
     images = lattice(box)
-    pairs = images.pairs()
-    near = near_images(images)
-    far = pairs[len(near) :]
     coarse_list = coarse_faces(box, refine)
     coarse, fine = patches_of(coarse_list), patches_of(fine_faces(coarse_list, fine_splits))
 
-    def seen(faces: list[Face], cells: list[tuple[int, int, float]]) -> Array:
-        parts = [factors_seen_from(points_cm, f, True, images, cells) for f in faces]
+    def seen(faces: list[Face], cells: ImageCells) -> Array:
+        parts = [factors_seen_from(points_cm, f, True, cells) for f in faces]
         return np.concatenate(parts, axis=1)
 
-    near_fine, near_coarse = seen(fine.faces, near), seen(coarse.faces, near)
-    far_coarse = seen(coarse.faces, far) if far else np.zeros_like(near_coarse)
+    near_fine, near_coarse = seen(fine.faces, images.near), seen(coarse.faces, images.near)
+    far_coarse = seen(coarse.faces, images.far) if images.far else np.zeros_like(near_coarse)
     exchange = configuration_factors(coarse_list, images)
     bounced = (near_coarse + far_coarse) * coarse.reflectance
     identity = np.eye(len(coarse.reflectance))

@@ -74,7 +74,7 @@ def exact_first(
     rows: Sequence[Row],
     merit: Callable[[Row], Merit],
     is_exact: Callable[[Row], bool],
-    exactly: Callable[[Row], Row],
+    exactly: Callable[[Sequence[Row]], Sequence[Row]],
 ) -> list[Row]:
     """Return rows in order, the first few of those that can be asked exactly.
 
@@ -87,8 +87,8 @@ def exact_first(
         open_ = [i for i in able if not is_exact(found[i])]
         if not open_:
             break
-        for i in open_:
-            found[i] = exactly(found[i])
+        for i, row in zip(open_, exactly([found[i] for i in open_])):
+            found[i] = row
         found = in_order(found, merit)
     return found
 

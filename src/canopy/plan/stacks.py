@@ -14,7 +14,14 @@ from numpy.typing import NDArray
 from canopy.errors import CanopyError
 from canopy.fixture.ageing import NO_AGEING
 from canopy.light.enclosure import Enclosure, sides_of
-from canopy.light.heightstack import HeightStack, direct_stack, height_stack, mirrored_stack
+from canopy.light.heightstack import (
+    HeightStack,
+    Reflected,
+    direct_stack,
+    height_stack,
+    mirrored_stack,
+    reflected_stack,
+)
 from canopy.light.lightmap import Grid, even_grid
 from canopy.light.measured import FEWEST_READINGS, HEIGHTS_APART_CM, measured_stack
 from canopy.light.obstacles import Obstacles, plates_of
@@ -154,6 +161,21 @@ def _mirrored(
     return mirrored_stack(_way(sides, stands), lamp, _heights(first_cm, step_cm, 0, count))
 
 
+@once(KEPT)
+def _reflected(
+    box: Enclosure,
+    stands: tuple[Stand, ...],
+    lamp: PlacedLamp,
+    others: tuple[PlacedLamp, ...],
+    lowest_cm: float,
+    highest_cm: float,
+    step_cm: float,
+) -> Reflected:
+    transport = prepared_tent(box, even_grid(box.width_cm, box.depth_cm), stands)
+    heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm) + lamp.height_cm
+    return reflected_stack(transport, lamp, heights, others)
+
+
 @once(KEPT_LAMPS)
 def _lamp_stack(
     box: Enclosure,
@@ -163,17 +185,22 @@ def _lamp_stack(
     highest_cm: float,
     step_cm: float,
     others: tuple[PlacedLamp, ...] = (),
+    low: bool = True,
 ) -> _LampStack:
     """Return one lamp's maps at full light at every position of the rail.
 
-    ``others`` hang on it too, as high above its lower end as their height says.
+    ``others`` hang on it too, as high above its lower end as their height says. Not ``low``:
+    nobody asks where it is low.
     """
     grid = even_grid(box.width_cm, box.depth_cm)
     transport = prepared_tent(box, grid, stands)
     heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm) + hung.raise_cm
     lamp = replace(hung.lamp, height_cm=hung.raise_cm)
     straight = _straight_rows(box, stands, lamp, others, heights, step_cm)
-    stack = height_stack(transport, lamp, heights, grid.area_weights(), others, straight)
+    reflected = _reflected(box, stands, lamp, others, lowest_cm, highest_cm, step_cm)
+    stack = height_stack(
+        transport, lamp, heights, grid.area_weights(), others, straight, reflected, low
+    )
     nothing: Basis = "learnt" if hung.known.learnt else "uncalibrated"
     bases: tuple[Basis, ...] = (nothing,) * len(heights)
     relined = relined_shares(transport, lamp, stack)
@@ -272,8 +299,12 @@ def _hung_stacks(
     lowest_cm: float,
     highest_cm: float,
     step_cm: float,
+    low: bool = True,
 ) -> Stacks:
-    """Return the lamps' maps at every position of the rail, and what it all rests on."""
+    """Return the lamps' maps at every position of the rail, and what it all rests on.
+
+    Not ``low``: nobody asks where lamps are low.
+    """
     stacks = [
         _lamp_stack(
             box,
@@ -292,6 +323,8 @@ def _hung_stacks(
             highest_cm,
             step_cm,
             _bodies(lamps, hung),
+            # readings are held against the light wherever they were taken
+            low or hung.measured is not None,
         )
         for hung in lamps
     ]
@@ -440,17 +473,33 @@ def stage_stacks(problem: StageProblem) -> Stacks:
     by_cm, lowest_cm, highest_cm = problem.growth.by_cm, problem.lowest_cm, problem.highest_cm
     join = float(reachable_heights_cm(lowest_cm, highest_cm, step)[-1])
     high = (problem.highest_step - int(problem.tops_in_steps()[0])) * step
-    tents = [(box, highest_cm)]
+    tents = [(box, highest_cm, lowest_cm)]
     if high > join + step / 2:
         tall = round(box.height_cm + by_cm, DECIMALS)
-        tents.append((replace(box, height_cm=tall), highest_cm + by_cm))
+        tents.append((replace(box, height_cm=tall), highest_cm + by_cm, join))
 
-    def hung(tent: tuple[Enclosure, float]) -> Stacks:
-        low, top = reachable_heights_cm(lowest_cm, tent[1], step)[[0, -1]]
-        return _hung_stacks(tent[0], problem.stands, problem.lamps, float(low), float(top), step)
+    def hung(tent: tuple[Enclosure, float, float]) -> Stacks:
+        space, top_cm, from_cm = tent
+        heights = reachable_heights_cm(lowest_cm, top_cm, step)
+        low = _low_from(problem, space, heights, from_cm)
+        ends = float(heights[0]), float(heights[-1])
+        return _hung_stacks(space, problem.stands, problem.lamps, *ends, step, low)
 
     late, *early = at_once(hung, tents)
     return late.joined(early[0].between(join, high)) if early else late
+
+
+def _low_from(problem: StageProblem, box: Enclosure, heights_cm: Array, from_cm: float) -> bool:
+    """Return whether lamps can be low where heights from one on are asked for.
+
+    What hangs on the lining is carried between a few heights, the first of which are low.
+    """
+    second = relined_rows(len(heights_cm))[:2][-1]
+    if from_cm <= heights_cm[second]:
+        return True
+    tent = prepared_tent(box, even_grid(box.width_cm, box.depth_cm), problem.stands)
+    there = [replace(h.lamp, height_cm=from_cm + h.raise_cm) for h in problem.lamps]
+    return any(tent.low(lamp) > 0 for lamp in there)
 
 
 DECIMALS = 6

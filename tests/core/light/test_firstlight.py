@@ -47,7 +47,7 @@ def test_at_every_height_it_is_that_of_patches_cut_far_finer(name):
     for height in (15.0, 22.0, 40.0, 75.0, 119.0):
         there = replace(lamp, height_cm=height)
         found = tent.free(first.at(height))
-        asked = tent.free(First(finely(tent, there), np.zeros(0)))
+        asked = tent.free(First(finely(tent, there), np.zeros(0), np.zeros(0)))
         whole = asked + direct_irradiance(POINTS, there)
         # so near to a wall the finer patches themselves are no surer
         sure = 0.005 if "beside a wall" in name else 0.002

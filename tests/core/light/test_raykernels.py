@@ -40,6 +40,6 @@ def test_a_black_step_hides_the_wall_behind_it():
     left = (np.abs(there.faces.middles[:, 0]) < 1e-9).astype(float)
     right = (np.abs(there.faces.middles[:, 0] - 100) < 1e-9).astype(float)
     images = lattice(black)
-    share = factors_seen_from(spot, fine.faces[0], True, images, [(0, 0, 1.0)]).sum()
+    share = factors_seen_from(spot, fine.faces[0], True, images.whole).sum()
     assert (there.among @ left)[0] > 0.8 * share
     assert (there.among @ right)[0] == pytest.approx(0, abs=1e-3)

@@ -11,7 +11,6 @@ from tests.core.light.closed_forms import parallel_exchange, perpendicular_excha
 BOX = Enclosure(90, 60, 80, (0.8, 0.6, 0.7, 0.5), 0.7, 0.1)
 COARSE = coarse_faces(BOX)
 WALLS = COARSE[:4]
-ITSELF = [(0, 0, 1.0)]
 
 
 def elements(wall, rng, count=20):
@@ -65,7 +64,7 @@ def test_floor_and_wall_see_each_other_alike():
     low = patches_of([foot])
     there = factors_of_wall(low.middles, wall, canopy) * low.areas_cm2[:, None]
     floor = patches_of([canopy.split(8, 8)])
-    back = factors_seen_from(floor.middles, wall, True, lattice(BOX), ITSELF)
+    back = factors_seen_from(floor.middles, wall, True, lattice(BOX).whole)
     assert there.sum() == pytest.approx((back * floor.areas_cm2[:, None]).sum(), rel=0.005)
 
 

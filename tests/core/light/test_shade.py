@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from canopy.light.enclosure import Enclosure
 from canopy.light.heightstack import height_stack
-from canopy.light.images import lattice, mirrored
+from canopy.light.images import ImageCells, lattice
 from canopy.light.lightmap import Grid
 from canopy.light.obstacles import NOTHING, Obstacles, Plate, obstacles
 from canopy.light.scene import Scene, scene_map, warnings
@@ -99,7 +99,8 @@ def test_an_image_is_hidden_where_the_way_through_the_mirrors_is(x, y, i, j):
     box = replace(BLACK, wall_reflectance=(0.8,) * 4, wall_mirror_share=(1.0,) * 4)
     step, lamp = Stand(40, 30, 20, 25, 30), PlacedLamp(PointSource(), 1, 20, 60, 50)
     images = lattice(box)
-    places, frames = mirrored(images, [(i, j, 1.0)], np.array([[20.0, 60.0, 50.0]]), lamp.frame())
+    cell = ImageCells((100.0, 100.0), ((i, j, 1.0),))
+    places, frames = cell.mirrored(np.array([[20.0, 60.0, 50.0]]), lamp.frame())
     point = np.array([[x, y, 0.0]])
     if step.covers(point)[0]:
         return

@@ -83,7 +83,7 @@ def compared_lamps(
     if present is not None and present >= len(lamps):
         raise CanopyError("The lamp there now has to be one of those compared.", "present")
     hung = shelf_stage(run, wishes)
-    rows = [hung.row(fixture, count, exact=True) for fixture, count in lamps]
+    rows = hung.rows(lamps, exact=True)
     lines = [_line(row, wishes, i == present) for i, row in enumerate(rows)]
     old = None if present is None else lines[present]
     return ComparedAnswer(

@@ -1,5 +1,6 @@
 """Which of a grower's lamps would do the job in a run's tent: rows to core values and back."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 
@@ -10,6 +11,7 @@ from canopy.fixture.claims import Finding
 from canopy.fixture.dimming import Dimmer
 from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership
 from canopy.light.lightmap import Grid
+from canopy.parallel import at_once
 from canopy.plan.advice import Obstacle
 from canopy.plan.levers import Outcome, Setting, no_less
 from canopy.plan.problem import HungLamp, StagePlace, hungriest
@@ -192,8 +194,30 @@ class ShelfStage:
         target, currency = self.place.target, self.run.tariff.currency
         return self.stage.pk, self.stage.name, target.dli_low, target.dli_high, currency
 
-    def row(self, fixture: Fixture, count: int, exact: bool = False) -> ShelfRow:
-        """Return what one or several of a lamp do in the tent, and cost."""
+    def rows(self, lamps: Sequence[tuple[Fixture, int]], exact: bool = False) -> list[ShelfRow]:
+        """Return what one or several of each lamp do in the tent, and cost."""
+        begun = [self._begun(fixture, count, exact) for fixture, count in lamps]
+        ask = exactly if exact else estimated
+
+        def answer(candidate: Candidate | None) -> Ranked | CanopyError | None:
+            try:
+                return None if candidate is None else ask(self.place, candidate)
+            except CanopyError as error:
+                # one that cannot be put to the core does not stop the others
+                return error
+
+        # rows of tables are read before and after, not by several threads
+        answers = at_once(answer, [candidate for _, candidate in begun])
+        return [self._ended(row, found) for (row, _), found in zip(begun, answers)]
+
+    def exactly(self, rows: Sequence[ShelfRow]) -> list[ShelfRow]:
+        """Return rows as the bench has them."""
+        return self.rows([(row.fixture, row.count) for row in rows], exact=True)
+
+    def _begun(
+        self, fixture: Fixture, count: int, exact: bool
+    ) -> tuple[ShelfRow, Candidate | None]:
+        """Return a lamp's row as far as it is known, and it as hung; none when it is kept out."""
         record, price = sound(fixture), self._price(fixture)
         light = possible_light(fixture, record)
         row = ShelfRow(
@@ -210,28 +234,30 @@ class ShelfStage:
             purchase=None if price is None else price * count,
         )
         if record.trouble is not None:
-            return self._refused(row, said("shelf.unread", why=self._worded(record.trouble)))
+            why = said("shelf.unread", why=self._worded(record.trouble))
+            return self._refused(row, why), None
         dimmer = self._dimmer(fixture)
-        why = kept_out(
+        out = kept_out(
             self.wishes.limits,
             fixture.watts * count,
             fixture.weight_kg * count,
             row.purchase,
             dimmer,
         )
-        if why is not None:
-            return self._refused(row, why)
+        if out is not None:
+            return self._refused(row, out), None
         try:
-            candidate = self._candidate(fixture, count, light)
-            ask = exactly if exact else estimated
-            return self._told(row, ask(self.place, candidate))
+            return row, self._candidate(fixture, count, light)
         except CanopyError as error:
-            # one that cannot be put to the core does not stop the others
-            return self._refused(row, error.said)
+            return self._refused(row, error.said), None
 
-    def exactly(self, row: ShelfRow) -> ShelfRow:
-        """Return a row as the bench has it."""
-        return self.row(row.fixture, row.count, exact=True)
+    def _ended(self, row: ShelfRow, found: Ranked | CanopyError | None) -> ShelfRow:
+        """Return a row with what was answered."""
+        if found is None:
+            return row
+        if isinstance(found, CanopyError):
+            return self._refused(row, found.said)
+        return self._told(row, found)
 
     def _worded(self, what: Said) -> str:
         return worded(what, unit_of(self.run.owner))
@@ -350,7 +376,7 @@ def shelf_of(
     """
     hung = shelf_stage(run, wishes)
     short = whole * len(wishes.counts) <= SHORT_SHELF
-    rows = [hung.row(fixture, count, short) for fixture in fixtures for count in wishes.counts]
+    rows = hung.rows([(f, count) for f in fixtures for count in wishes.counts], short)
     if in_part:
         rows = in_order(rows, ShelfRow.merit)
     else:
