@@ -83,3 +83,27 @@ def once(most: int) -> Callable[[Callable[Given, Found]], Once[Given, Found]]:
     (8, 8)
     """
     return lambda function: Once(function, most)
+
+
+class Lazy(Generic[Found]):
+    """What belongs to one thing and is costly: worked out once, when it is first asked for.
+
+    Two things' are worked out side by side; of one thing whoever else asks waits. As a decorator of
+    a method of self alone.
+    """
+
+    def __init__(self, function: Callable[[Any], Found]) -> None:
+        self._function = function
+        self._name = function.__name__
+        self.__doc__ = function.__doc__
+
+    def __get__(self, owner: Any, kind: type) -> Found:
+        """Return it, kept or new."""
+        own = owner.__dict__
+        if self._name not in own:
+            # of two locks made at once the first is kept
+            with own.setdefault(f"_{self._name}_guard", Lock()):
+                if self._name not in own:
+                    own[self._name] = self._function(owner)
+        found: Found = own[self._name]
+        return found

@@ -31,7 +31,7 @@ THING_NODES = 6
 """Heights at which what things in the tent change is computed."""
 
 BODY_DEGREE = 4
-BODY_NODES = 6
+BODY_NODES = 5
 """At so many of these heights what a lamp's body leaves of it is computed; it hardly changes."""
 
 

@@ -266,6 +266,40 @@ def patch_flux(
 
 
 @njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
+def point_irradiance_each(points: Any, places: Any, frames: Any, flux: Any, table: Any) -> Any:
+    """Return :func:`point_irradiance` of several lamps, each with m emitters.
+
+    Shapes: places (k, m, 3), frames (k, m, 3, 3), flux (k, m); result (k, n).
+    """
+    out = np.zeros((places.shape[0], points.shape[0]))
+    for i in range(places.shape[0]):
+        out[i] = point_irradiance(points, places[i], frames[i], flux[i], table)
+    return out
+
+
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
+def patch_flux_each(
+    middles: Any,
+    half_u: Any,
+    half_v: Any,
+    normals: Any,
+    areas: Any,
+    places: Any,
+    frames: Any,
+    flux: Any,
+    table: Any,
+    whole: bool,
+) -> Any:
+    """Return :func:`patch_flux` of several lamps, shapes as above; result (k, patches)."""
+    out = np.zeros((places.shape[0], middles.shape[0]))
+    for i in range(places.shape[0]):
+        out[i] = patch_flux(
+            middles, half_u, half_v, normals, areas, places[i], frames[i], flux[i], table, whole
+        )
+    return out
+
+
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
 def crossing_shares(starts: Any, ends: Any, middle: Any, turn: Any, corners: Any) -> Any:
     """Return which share of lines between places crosses a level rectangle, shape (n, m).
 
@@ -305,5 +339,8 @@ def warm_up() -> None:
         table.flags.writeable = False
         point_irradiance(-side, place, frame, ones, table)
         patch_flux(-side, side, side, side, ones, place, frame, ones, table, True)
+        each = place[None], frame[None], ones[None], table
+        point_irradiance_each(-side, *each)
+        patch_flux_each(-side, side, side, side, ones, *each, True)
     places = np.zeros((1, 1, 3))
     crossing_shares(places, places, np.zeros(3), np.ones(2), np.zeros((2, 2)))

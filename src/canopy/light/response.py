@@ -6,7 +6,7 @@ of products. Level lamps with beams that do not depend on azimuth; bodies are no
 lamps go by the tent's own patches.
 """
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from itertools import product
 
 import numpy as np
@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from canopy.light.beam import Beam
 from canopy.light.heightnodes import basis, nodes_cm, place
-from canopy.light.sources import PlacedLamp, PointSource
+from canopy.light.sources import PlacedLamp
 from canopy.light.transport import Transport, bounce_spacing_cm
 from canopy.parallel import at_once
 
@@ -94,14 +94,13 @@ def response(transport: Transport, beam: Beam, lowest_cm: float, highest_cm: flo
     counts = [PLACES if swap[axis] is None else half for axis in (0, 1)]
     values = np.empty((PLACES, PLACES, HEIGHTS, len(transport.points_cm)))
 
-    def column(at: tuple[int, int]) -> Array:
-        i, j = at
-        lamp = PlacedLamp(PointSource(), 1.0, nodes[0][i], nodes[1][j], 0.0, beam=beam)
-        return np.array([transport.indirect(replace(lamp, height_cm=h), False) for h in nodes[2]])
+    def row(i: int) -> Array:
+        across = product([nodes[0][i]], nodes[1][: counts[1]], nodes[2])
+        found = transport.indirect_of_each(np.array(list(across)), beam)
+        return found.reshape(counts[1], HEIGHTS, -1)
 
-    places = list(product(range(counts[0]), range(counts[1])))
-    for (i, j), found in zip(places, at_once(column, places)):
-        values[i, j] = found
+    for i, found in enumerate(at_once(row, range(counts[0]))):
+        values[i, : counts[1]] = found
     if swap[0] is not None:
         values[half:] = values[: PLACES - half][::-1][..., swap[0]]
     if swap[1] is not None:

@@ -14,6 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from canopy.constants import CM2_PER_M2
+from canopy.light.beam import Beam
 from canopy.light.body import Screens
 from canopy.light.enclosure import (
     FINE_SPLITS,
@@ -29,13 +30,19 @@ from canopy.light.enclosure import (
 )
 from canopy.light.exchange import configuration_factors
 from canopy.light.images import ImageCells, Lattice, lattice
-from canopy.light.kernels import patch_flux, point_irradiance
+from canopy.light.kernels import (
+    patch_flux,
+    patch_flux_each,
+    point_irradiance,
+    point_irradiance_each,
+)
 from canopy.light.lowlamps import Small, small_patches
 from canopy.light.obstacles import NOTHING, Obstacles, Plate, plates_of
 from canopy.light.relined import relined
 from canopy.light.seen import factors_seen_from
 from canopy.light.shade import Seen, Shade, flux_past, shade, share_past
-from canopy.light.sources import THIN_CM, Listed, PlacedLamp
+from canopy.light.sources import THIN_CM, Listed, PlacedLamp, PointSource
+from canopy.once import Lazy
 from canopy.wanted import check_wanted
 
 Array = NDArray[np.float64]
@@ -96,8 +103,8 @@ CLOSER = 2
 MOST_CLOSER = 2_400
 """Coarse patches of a tent cut finer: a larger one keeps its own."""
 
-HEIGHTS_TOGETHER = 4
-"""How many heights share the emitters of the lowest of them."""
+TOGETHER = 1.35
+"""Heights up to so many times the lowest of them share its emitters."""
 
 
 def seen_in(lamp: PlacedLamp, spacing_cm: float, cells: ImageCells) -> Seen:
@@ -167,37 +174,61 @@ def _own_patch_irradiance(patches: Patches, lamp: PlacedLamp) -> Array:
     By Gauss points, as many as nearness asks for; each emitter's sum is then set to its flux.
     """
     spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
-    return _arriving(patches, own_emitters(lamp, spacing), lamp, whole=True)
+    return _arriving(patches, own_emitters(lamp, spacing), lamp.beam, whole=True)
 
 
 def _beside_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the mean irradiance of patches from a lamp's near images."""
     if not images.beside:
         return np.zeros(0)
-    return _arriving(patches, seen_in(lamp, IMAGE_SPACING_CM, images.beside), lamp, whole=False)
+    return _arriving(
+        patches, seen_in(lamp, IMAGE_SPACING_CM, images.beside), lamp.beam, whole=False
+    )
 
 
 def _far_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the mean irradiance of coarse patches from a lamp's far images."""
     if not images.far:
         return np.zeros(len(patches.areas_cm2))
-    return _arriving(patches, seen_in(lamp, FAR_SPACING_CM, images.far), lamp, whole=False)
+    return _arriving(patches, seen_in(lamp, FAR_SPACING_CM, images.far), lamp.beam, whole=False)
 
 
-def _arriving(patches: Patches, seen: Seen, lamp: PlacedLamp, whole: bool) -> Array:
-    """Return what patches get from emitters of a lamp, as mean irradiance."""
-    flux = patch_flux(
+def _arriving(patches: Patches, seen: Seen, beam: Beam, whole: bool) -> Array:
+    """Return what patches get from emitters, as mean irradiance, shape (patches,).
+
+    Of several lamps' emitters, with one more axis in front, shape (lamps, patches).
+    """
+    kernel = patch_flux if seen[0].ndim == 2 else patch_flux_each
+    flux = kernel(
         patches.middles,
         patches.half_u,
         patches.half_v,
         patches.normals,
         patches.areas_cm2,
         *seen,
-        lamp.beam.intensity(),
+        beam.intensity(),
         whole,
     )
     result: Array = flux / patches.areas_cm2 * CM2_PER_M2
     return result
+
+
+def _each_in(places_cm: Array, cells: ImageCells) -> Seen:
+    """Return emitters of one unit of flux each as seen in image cells, lamp by lamp.
+
+    Those of lamp k have places (k, cells, 3), frames (k, cells, 3, 3) and flux (k, cells).
+    """
+    places, frames = cells.mirrored(places_cm, LEVEL)
+    shape = len(cells.pairs), len(places_cm)
+    return (
+        np.ascontiguousarray(places.reshape(*shape, 3).swapaxes(0, 1)),
+        np.ascontiguousarray(frames.reshape(*shape, 3, 3).swapaxes(0, 1)),
+        np.tile(cells.weights, (len(places_cm), 1)),
+    )
+
+
+LEVEL = np.diag([1.0, 1.0, -1.0])
+"""The frame of a lamp that hangs level."""
 
 
 @dataclass(frozen=True)
@@ -233,7 +264,7 @@ class Closer:
         """
         spacing = bounce_spacing_cm(_gap_cm(self.tent.points_cm, lamp))
         patches, seen = self.small.patches, own_emitters(lamp, spacing)
-        own = _arriving(patches, seen, lamp, whole=False)
+        own = _arriving(patches, seen, lamp.beam, whole=False)
         first = first or self.tent.first(lamp)
         return self.tent.free(first) + self.small.corrected(first.own, own)
 
@@ -344,12 +375,12 @@ class Transport(Straight):
     spread: Array = field(kw_only=True)
     shade: Shade | None = None
 
-    @cached_property
+    @Lazy
     def screens(self) -> Screens:
         """What lamps' bodies take; made when the first lamp with a body asks."""
         return Screens(self.box, self.points_cm)
 
-    @cached_property
+    @Lazy
     def closer(self) -> Closer:
         """The tent cut finer, with small patches; made when the first low lamp asks."""
         if len(self.coarse.areas_cm2) * CLOSER**2 > MOST_CLOSER:
@@ -467,23 +498,23 @@ class Transport(Straight):
     def direct_at_heights(self, lamp: PlacedLamp, heights_cm: Array) -> Array:
         """Return `direct` of a level lamp at many rising heights, shape (heights, points).
 
-        With nothing in the way the lamp is taken apart once for a few heights together, as finely
-        as the lowest of them asks.
+        With nothing in the way the lamp is taken apart once for heights not far apart, as finely as
+        the lowest of them asks.
         """
         if self.shade is not None:
             return np.array([self.direct(replace(lamp, height_cm=float(h))) for h in heights_cm])
         points = np.ascontiguousarray(self.points_cm)
-        table = lamp.beam.intensity()
-        rows = []
-        for some in np.array_split(heights_cm, max(len(heights_cm) // HEIGHTS_TOGETHER, 1)):
-            lowest = replace(lamp, height_cm=float(some[0]))
-            places, frames, flux = own_emitters(
-                lowest, _direct_spacing(lowest, _gap_cm(points, lowest))
-            )
-            check_wanted()
-            for height in some:
-                lifted = places + np.array([0.0, 0.0, float(height - some[0])])
-                rows.append(point_irradiance(points, lifted, frames, flux, table))
+        table, rows, lowest_cm = lamp.beam.intensity(), [], 0.0
+        check_wanted()
+        for height in heights_cm:
+            if height > TOGETHER * lowest_cm:
+                lowest_cm = float(height)
+                lowest = replace(lamp, height_cm=lowest_cm)
+                places, frames, flux = own_emitters(
+                    lowest, _direct_spacing(lowest, _gap_cm(points, lowest))
+                )
+            lifted = places + np.array([0.0, 0.0, height - lowest_cm])
+            rows.append(point_irradiance(points, lifted, frames, flux, table))
         result: Array = np.array(rows) * CM2_PER_M2
         return result
 
@@ -500,6 +531,36 @@ class Transport(Straight):
         if share > 0:
             reflected += share * self.added_closer(lamp, first)
         result: Array = self.by_mirrors(lamp) + reflected * self.body_ratio(lamp, (), first.near)
+        return result
+
+    def indirect_of_each(self, places_cm: Array, beam: Beam) -> Array:
+        """Return `indirect` of level point lamps of one unit of flux, shape (lamps, points).
+
+        Not finer, all at once. ``places_cm`` has shape (lamps, 3).
+        """
+        check_wanted()
+        images, alone = self.images, ImageCells(self.images.whole.sides_cm, ((0, 0, 1.0),))
+        on_fine = _arriving(self.fine, _each_in(places_cm, alone), beam, whole=True)
+        if images.beside:
+            on_fine += _arriving(self.fine, _each_in(places_cm, images.beside), beam, whole=False)
+        if images.far:
+            far = _arriving(self.coarse, _each_in(places_cm, images.far), beam, whole=False)
+            on_fine += far @ self.spread.T
+        reflected, mirrored = (
+            on_fine @ self.operator.T,
+            np.zeros((len(places_cm), len(self.points_cm))),
+        )
+        if any(self.box.mirror):
+            others = ImageCells(images.whole.sides_cm, images.whole.pairs[1:])
+            points = np.ascontiguousarray(self.points_cm)
+            seen = _each_in(places_cm, others)
+            mirrored = point_irradiance_each(points, *seen, beam.intensity()) * CM2_PER_M2
+        if self.things:
+            for i, (x, y, z) in enumerate(places_cm):
+                lamp = PlacedLamp(PointSource(), 1.0, x, y, z, beam=beam)
+                reflected[i] += self.changed(lamp)
+                mirrored[i] *= self.mirror_share(lamp)
+        result: Array = reflected + mirrored
         return result
 
     def irradiance(self, lamp: PlacedLamp, first: First | None = None) -> Array:

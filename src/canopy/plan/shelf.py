@@ -5,6 +5,7 @@ their own figures, without bodies, light files or maps. The best are then asked 
 engine, and their answer is the bench's. PPFD in umol m-2 s-1, lengths in cm.
 """
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
 
@@ -21,11 +22,12 @@ from canopy.light.response import Response, response
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand
 from canopy.once import once
+from canopy.parallel import at_once
 from canopy.plan.bench import stage_hours, standing_points
 from canopy.plan.levers import LeverSpace, lever_space
 from canopy.plan.problem import ANYWHERE, HungLamp, Reach, StagePlace, StageProblem
 from canopy.plan.solver import Solution, solve
-from canopy.plan.stacks import prepared_tent
+from canopy.plan.stacks import box_before_growth, prepared_tent, stage_tent
 from canopy.plan.stageplan import plan_stage
 from canopy.power.hanging import Frame, check_inside, fitting_turn_deg, reachable_heights_cm
 from canopy.words import Said, said
@@ -235,6 +237,49 @@ def exactly(place: StagePlace, candidate: Candidate) -> Ranked:
     return _ranked(
         problem, chosen.solution, ready.space, ready.grid, floor, ready.standing, exact=True
     )
+
+
+def answered(
+    place: StagePlace, candidates: Sequence[Candidate], exact: bool
+) -> list[Ranked | CanopyError]:
+    """Return what each candidate does, or why it finds no height: that does not stop the others.
+
+    While all are estimated, the tents that exact answers of the best will go by are prepared.
+    """
+    ask = exactly if exact else estimated
+
+    def answer(candidate: Candidate) -> Ranked | CanopyError:
+        try:
+            return ask(place, candidate)
+        except CanopyError as error:
+            return error
+
+    if exact:
+        return at_once(answer, candidates)
+    if not candidates:
+        return []
+
+    def task(candidate: Candidate | None) -> Ranked | CanopyError | None:
+        if candidate is None:
+            make_ready(place, candidates)
+            return None
+        return answer(candidate)
+
+    return [found for found in at_once(task, [None, *candidates]) if found is not None]
+
+
+def make_ready(place: StagePlace, candidates: Sequence[Candidate]) -> None:
+    """Prepare the tents that exact answers of some candidates would go by."""
+    tent = stage_tent(place.box, place.stands)
+    lowest = (
+        replace(hung.lamp, height_cm=place.rail_cm(candidate.frames)[0] + hung.raise_cm)
+        for candidate in candidates
+        for hung in candidate.lamps
+    )
+    if any(tent.low(lamp) > 0 for lamp in lowest):
+        _ = tent.closer
+    _ = tent.screens
+    _ = stage_tent(box_before_growth(place.box, place.growth), place.stands).screens
 
 
 def _ranked(

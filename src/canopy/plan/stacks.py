@@ -41,7 +41,7 @@ from canopy.plan.doubts import (
     relined_shares,
 )
 from canopy.plan.levers import Basis
-from canopy.plan.problem import HungLamp, StageProblem
+from canopy.plan.problem import Growth, HungLamp, StageProblem
 from canopy.power.hanging import reachable_heights_cm
 
 Array = NDArray[np.float64]
@@ -59,6 +59,11 @@ def prepared_tent(box: Enclosure, grid: Grid, stands: tuple[Stand, ...] = ()) ->
     transport = prepare(box, points, things=Obstacles(stands))
     transport.operator.flags.writeable = False
     return transport
+
+
+def stage_tent(box: Enclosure, stands: tuple[Stand, ...] = ()) -> Transport:
+    """Return a tent prepared for the grid that stages are planned on."""
+    return prepared_tent(box, even_grid(box.width_cm, box.depth_cm), stands)
 
 
 @dataclass(frozen=True)
@@ -171,7 +176,7 @@ def _reflected(
     highest_cm: float,
     step_cm: float,
 ) -> Reflected:
-    transport = prepared_tent(box, even_grid(box.width_cm, box.depth_cm), stands)
+    transport = stage_tent(box, stands)
     heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm) + lamp.height_cm
     return reflected_stack(transport, lamp, heights, others)
 
@@ -193,7 +198,7 @@ def _lamp_stack(
     nobody asks where it is low.
     """
     grid = even_grid(box.width_cm, box.depth_cm)
-    transport = prepared_tent(box, grid, stands)
+    transport = stage_tent(box, stands)
     heights = reachable_heights_cm(lowest_cm, highest_cm, step_cm) + hung.raise_cm
     lamp = replace(hung.lamp, height_cm=hung.raise_cm)
     straight = _straight_rows(box, stands, lamp, others, heights, step_cm)
@@ -475,8 +480,7 @@ def stage_stacks(problem: StageProblem) -> Stacks:
     high = (problem.highest_step - int(problem.tops_in_steps()[0])) * step
     tents = [(box, highest_cm, lowest_cm)]
     if high > join + step / 2:
-        tall = round(box.height_cm + by_cm, DECIMALS)
-        tents.append((replace(box, height_cm=tall), highest_cm + by_cm, join))
+        tents.append((box_before_growth(box, problem.growth), highest_cm + by_cm, join))
 
     def hung(tent: tuple[Enclosure, float, float]) -> Stacks:
         space, top_cm, from_cm = tent
@@ -489,6 +493,11 @@ def stage_stacks(problem: StageProblem) -> Stacks:
     return late.joined(early[0].between(join, high)) if early else late
 
 
+def box_before_growth(box: Enclosure, growth: Growth) -> Enclosure:
+    """Return a stage's box, tops to ceiling at its end, as it is at its beginning."""
+    return replace(box, height_cm=round(box.height_cm + growth.by_cm, DECIMALS))
+
+
 def _low_from(problem: StageProblem, box: Enclosure, heights_cm: Array, from_cm: float) -> bool:
     """Return whether lamps can be low where heights from one on are asked for.
 
@@ -497,7 +506,7 @@ def _low_from(problem: StageProblem, box: Enclosure, heights_cm: Array, from_cm:
     second = relined_rows(len(heights_cm))[:2][-1]
     if from_cm <= heights_cm[second]:
         return True
-    tent = prepared_tent(box, even_grid(box.width_cm, box.depth_cm), problem.stands)
+    tent = stage_tent(box, problem.stands)
     there = [replace(h.lamp, height_cm=from_cm + h.raise_cm) for h in problem.lamps]
     return any(tent.low(lamp) > 0 for lamp in there)
 

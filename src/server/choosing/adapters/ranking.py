@@ -11,7 +11,6 @@ from canopy.fixture.claims import Finding
 from canopy.fixture.dimming import Dimmer
 from canopy.fixture.ownership import DAYS_A_YEAR, Ownership, ownership
 from canopy.light.lightmap import Grid
-from canopy.parallel import at_once
 from canopy.plan.advice import Obstacle
 from canopy.plan.levers import Outcome, Setting, no_less
 from canopy.plan.problem import HungLamp, StagePlace, hungriest
@@ -20,8 +19,7 @@ from canopy.plan.shelf import (
     NO_LIMITS,
     Candidate,
     Ranked,
-    estimated,
-    exactly,
+    answered,
     kept_out,
     side_by_side,
 )
@@ -197,18 +195,12 @@ class ShelfStage:
     def rows(self, lamps: Sequence[tuple[Fixture, int]], exact: bool = False) -> list[ShelfRow]:
         """Return what one or several of each lamp do in the tent, and cost."""
         begun = [self._begun(fixture, count, exact) for fixture, count in lamps]
-        ask = exactly if exact else estimated
-
-        def answer(candidate: Candidate | None) -> Ranked | CanopyError | None:
-            try:
-                return None if candidate is None else ask(self.place, candidate)
-            except CanopyError as error:
-                # one that cannot be put to the core does not stop the others
-                return error
-
+        candidates = [candidate for _, candidate in begun if candidate is not None]
         # rows of tables are read before and after, not by several threads
-        answers = at_once(answer, [candidate for _, candidate in begun])
-        return [self._ended(row, found) for (row, _), found in zip(begun, answers)]
+        found = iter(answered(self.place, candidates, exact))
+        return [
+            row if candidate is None else self._ended(row, next(found)) for row, candidate in begun
+        ]
 
     def exactly(self, rows: Sequence[ShelfRow]) -> list[ShelfRow]:
         """Return rows as the bench has them."""
@@ -251,10 +243,8 @@ class ShelfStage:
         except CanopyError as error:
             return self._refused(row, error.said), None
 
-    def _ended(self, row: ShelfRow, found: Ranked | CanopyError | None) -> ShelfRow:
+    def _ended(self, row: ShelfRow, found: Ranked | CanopyError) -> ShelfRow:
         """Return a row with what was answered."""
-        if found is None:
-            return row
         if isinstance(found, CanopyError):
             return self._refused(row, found.said)
         return self._told(row, found)
