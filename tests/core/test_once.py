@@ -6,7 +6,7 @@ from threading import Barrier, Event
 import pytest
 
 from canopy.errors import CanopyError
-from canopy.once import Once, once
+from canopy.once import Lazy, Once, once
 from canopy.plan.shelf import response_table
 from canopy.plan.stacks import _lamp_stack, prepared_tent
 
@@ -70,3 +70,40 @@ def test_the_one_longest_not_asked_for_goes_first():
 def test_what_takes_long_in_a_tent_is_kept_like_this():
     for costly in (prepared_tent, response_table, _lamp_stack):
         assert isinstance(costly, Once), costly
+
+
+def test_what_belongs_to_one_is_worked_out_once_and_two_at_the_same_time():
+    calls, together = [], Barrier(2)
+
+    class Tent:
+        @Lazy
+        def cut(self):
+            """Return what is costly."""
+            calls.append(self)
+            together.wait(5)
+            return len(calls)
+
+    one, other = Tent(), Tent()
+    with ThreadPoolExecutor(8) as hands:
+        # each of the two waits in there for the other
+        found = list(hands.map(lambda tent: (tent, tent.cut), [one, other] * 4))
+    assert sorted(map(id, calls)) == sorted(map(id, (one, other)))
+    assert all(tent.cut == seen for tent, seen in found)
+
+
+def test_what_fails_is_asked_again():
+    class Tent:
+        tries = 0
+
+        @Lazy
+        def cut(self):
+            """Return what is costly."""
+            self.tries += 1
+            if self.tries == 1:
+                raise CanopyError("Not yet.")
+            return self.tries
+
+    tent = Tent()
+    with pytest.raises(CanopyError):
+        _ = tent.cut
+    assert (tent.cut, tent.cut) == (2, 2)

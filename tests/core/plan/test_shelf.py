@@ -14,7 +14,18 @@ from canopy.light.sources import Bars, Board, PlacedLamp, PointSource
 from canopy.light.stands import Stand
 from canopy.plan.bench import bench
 from canopy.plan.problem import HungLamp, StagePlace, hungriest
-from canopy.plan.shelf import Candidate, Limits, estimated, exactly, kept_out, side_by_side
+from canopy.plan.shelf import (
+    Candidate,
+    Limits,
+    Ranked,
+    answered,
+    estimated,
+    exactly,
+    kept_out,
+    make_ready,
+    side_by_side,
+)
+from canopy.plan.stacks import stage_tent
 from canopy.plan.stageplan import plan_stage
 from canopy.power.hanging import Frame
 from canopy.words import worded
@@ -146,3 +157,26 @@ def test_the_hungriest_stage_asks_the_lamp_for_the_most():
     # the last one's 15 mol are nearly all daylight's; then the leafy one asks more
     sunny = [*places[:2], replace(places[2], daylight_dli=12.0)]
     assert hungriest(sunny) == 1
+
+
+@pytest.mark.parametrize("exact", [False, True])
+def test_one_that_finds_no_height_does_not_stop_the_others(exact):
+    tall = candidate(closest_cm=150.0)
+    lamps = [candidate(), tall, candidate(Board(40, 30), 300.0, 44.0, 34.0)]
+    found = answered(PLACE, lamps, exact)
+    ask = exactly if exact else estimated
+    assert isinstance(found[1], CanopyError)
+    for one, lamp in ((found[0], lamps[0]), (found[2], lamps[2])):
+        assert isinstance(one, Ranked)
+        assert one.exact == exact
+        assert one.solution == ask(PLACE, lamp).solution
+    assert answered(PLACE, [], exact) == []
+
+
+def test_tents_are_cut_finer_ahead_only_where_a_lamp_can_hang_low():
+    for closest_cm, cut in ((60.0, False), (8.0, True)):
+        place = replace(PLACE, box=replace(TENT, depth_cm=91 + closest_cm / 100))
+        make_ready(place, [candidate(closest_cm=closest_cm)])
+        tent = stage_tent(place.box)
+        assert ("closer" in vars(tent)) == cut
+        assert "screens" in vars(tent)
