@@ -125,7 +125,11 @@ def _framed(lamp: PlacedLamp, places: Array, flux: Array) -> Seen:
 def _gap_cm(points_cm: Array, lamp: PlacedLamp) -> float:
     """Return how near the lamp comes to the level of the highest point."""
     lowest = float(lamp.outline()[:, 2].min())
-    return max(lowest - float(points_cm[:, 2].max(initial=0.0)), 0.5)
+    return max(lowest - float(points_cm[:, 2].max(initial=0.0)), LEAST_GAP_CM)
+
+
+LEAST_GAP_CM = 0.5
+"""A lamp nearer than this to the level of the highest point is taken apart no finer."""
 
 
 def direct_irradiance(points_cm: Array, lamp: PlacedLamp) -> Array:
@@ -503,18 +507,17 @@ class Transport(Straight):
         """
         if self.shade is not None:
             return np.array([self.direct(replace(lamp, height_cm=float(h))) for h in heights_cm])
-        points = np.ascontiguousarray(self.points_cm)
-        table, rows, lowest_cm = lamp.beam.intensity(), [], 0.0
+        points, table = np.ascontiguousarray(self.points_cm), lamp.beam.intensity()
+        own_gap_cm = float(lamp.outline()[:, 2].min()) - float(points[:, 2].max(initial=0.0))
         check_wanted()
+        rows, lowest_cm = [], 0.0
         for height in heights_cm:
+            up = np.array([0.0, 0.0, height - lamp.height_cm])
             if height > TOGETHER * lowest_cm:
                 lowest_cm = float(height)
-                lowest = replace(lamp, height_cm=lowest_cm)
-                places, frames, flux = own_emitters(
-                    lowest, _direct_spacing(lowest, _gap_cm(points, lowest))
-                )
-            lifted = places + np.array([0.0, 0.0, height - lowest_cm])
-            rows.append(point_irradiance(points, lifted, frames, flux, table))
+                gap_cm = max(own_gap_cm + float(up[2]), LEAST_GAP_CM)
+                places, frames, flux = own_emitters(lamp, _direct_spacing(lamp, gap_cm))
+            rows.append(point_irradiance(points, places + up, frames, flux, table))
         result: Array = np.array(rows) * CM2_PER_M2
         return result
 

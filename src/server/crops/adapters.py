@@ -1,5 +1,6 @@
 """Rows to core values."""
 
+from functools import lru_cache
 from math import isfinite
 from typing import Any
 
@@ -27,12 +28,14 @@ def crop_library() -> list[dict[str, Any]]:
     return rows
 
 
+@lru_cache
 def canopy_reflectance(habit: str) -> float:
     """Return what share of the light a canopy of this habit sends back."""
     rows = table("canopies")["rows"]
     return next(float(row["reflectance"]) for row in rows if row["key"] == habit)
 
 
+@lru_cache
 def leaf_cover(habit: str) -> float:
     """Return what share of the floor under it the leaves of a canopy of this habit cover."""
     rows = table("canopies")["rows"]
