@@ -143,6 +143,16 @@ class Lattice:
         return self._of(sorted(found, key=_crossings))
 
     @cached_property
+    def itself(self) -> ImageCells:
+        """The tent alone."""
+        return self._of(self.whole.pairs[:1])
+
+    @cached_property
+    def others(self) -> ImageCells:
+        """Its images alone."""
+        return self._of(self.whole.pairs[1:])
+
+    @cached_property
     def near(self) -> ImageCells:
         """The tent itself and its images near enough to meet fine patches."""
         return self._of(pair for pair in self.whole.pairs if _crossings(pair) <= NEAR_CROSSINGS)

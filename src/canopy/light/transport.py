@@ -542,21 +542,17 @@ class Transport(Straight):
         Not finer, all at once. ``places_cm`` has shape (lamps, 3).
         """
         check_wanted()
-        images, alone = self.images, ImageCells(self.images.whole.sides_cm, ((0, 0, 1.0),))
-        on_fine = _arriving(self.fine, _each_in(places_cm, alone), beam, whole=True)
+        images = self.images
+        on_fine = _arriving(self.fine, _each_in(places_cm, images.itself), beam, whole=True)
         if images.beside:
             on_fine += _arriving(self.fine, _each_in(places_cm, images.beside), beam, whole=False)
         if images.far:
             far = _arriving(self.coarse, _each_in(places_cm, images.far), beam, whole=False)
             on_fine += far @ self.spread.T
-        reflected, mirrored = (
-            on_fine @ self.operator.T,
-            np.zeros((len(places_cm), len(self.points_cm))),
-        )
-        if any(self.box.mirror):
-            others = ImageCells(images.whole.sides_cm, images.whole.pairs[1:])
-            points = np.ascontiguousarray(self.points_cm)
-            seen = _each_in(places_cm, others)
+        reflected = on_fine @ self.operator.T
+        mirrored = np.zeros_like(reflected)
+        if images.others:
+            points, seen = np.ascontiguousarray(self.points_cm), _each_in(places_cm, images.others)
             mirrored = point_irradiance_each(points, *seen, beam.intensity()) * CM2_PER_M2
         if self.things:
             for i, (x, y, z) in enumerate(places_cm):

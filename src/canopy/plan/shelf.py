@@ -21,6 +21,7 @@ from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.response import Response, response
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand
+from canopy.light.transport import Transport
 from canopy.once import once
 from canopy.parallel import at_once
 from canopy.plan.bench import stage_hours, standing_points
@@ -271,15 +272,20 @@ def answered(
 def make_ready(place: StagePlace, candidates: Sequence[Candidate]) -> None:
     """Prepare the tents that exact answers of some candidates would go by."""
     tent = stage_tent(place.box, place.stands)
-    lowest = (
-        replace(hung.lamp, height_cm=place.rail_cm(candidate.frames)[0] + hung.raise_cm)
-        for candidate in candidates
-        for hung in candidate.lamps
-    )
-    if any(tent.low(lamp) > 0 for lamp in lowest):
+    if any(_can_be_low(place, tent, candidate) for candidate in candidates):
         _ = tent.closer
     _ = tent.screens
     _ = stage_tent(box_before_growth(place.box, place.growth), place.stands).screens
+
+
+def _can_be_low(place: StagePlace, tent: Transport, candidate: Candidate) -> bool:
+    try:
+        lowest_cm, _ = place.rail_cm(candidate.frames)
+    except CanopyError:
+        # no height at all
+        return False
+    there = [replace(hung.lamp, height_cm=lowest_cm + hung.raise_cm) for hung in candidate.lamps]
+    return any(tent.low(lamp) > 0 for lamp in there)
 
 
 def _ranked(
