@@ -21,7 +21,6 @@ from canopy.light.lightmap import Grid, even_grid, share_inside
 from canopy.light.response import Response, response
 from canopy.light.sources import PlacedLamp
 from canopy.light.stands import Stand
-from canopy.light.transport import Transport
 from canopy.once import once
 from canopy.parallel import at_once
 from canopy.plan.bench import stage_hours, standing_points
@@ -241,11 +240,12 @@ def exactly(place: StagePlace, candidate: Candidate) -> Ranked:
 
 
 def answered(
-    place: StagePlace, candidates: Sequence[Candidate], exact: bool
+    place: StagePlace, candidates: Sequence[Candidate], exact: bool, ahead: bool = False
 ) -> list[Ranked | CanopyError]:
     """Return what each candidate does, or why it finds no height: that does not stop the others.
 
-    While all are estimated, the tents that exact answers of the best will go by are prepared.
+    ``ahead``: while all are estimated, the tents that exact answers of the best will go by are
+    prepared.
     """
     ask = exactly if exact else estimated
 
@@ -255,37 +255,32 @@ def answered(
         except CanopyError as error:
             return error
 
-    if exact:
-        return at_once(answer, candidates)
-    if not candidates:
-        return []
-
     def task(candidate: Candidate | None) -> Ranked | CanopyError | None:
         if candidate is None:
             make_ready(place, candidates)
             return None
         return answer(candidate)
 
-    return [found for found in at_once(task, [None, *candidates]) if found is not None]
+    tasks = [None, *candidates] if ahead else candidates
+    return [found for found in at_once(task, tasks) if found is not None]
 
 
 def make_ready(place: StagePlace, candidates: Sequence[Candidate]) -> None:
-    """Prepare the tents that exact answers of some candidates would go by."""
+    """Prepare the tents exact answers of some candidates would go by, if any finds a height."""
+    rails = [(candidate, *place.rail_cm(candidate.frames)) for candidate in candidates]
+    able = [(candidate, lowest) for candidate, lowest, highest in rails if lowest <= highest]
+    if not able:
+        return
     tent = stage_tent(place.box, place.stands)
-    if any(_can_be_low(place, tent, candidate) for candidate in candidates):
+    lowest_lamps = (
+        replace(hung.lamp, height_cm=lowest_cm + hung.raise_cm)
+        for candidate, lowest_cm in able
+        for hung in candidate.lamps
+    )
+    if any(tent.low(lamp) > 0 for lamp in lowest_lamps):
         _ = tent.closer
     _ = tent.screens
     _ = stage_tent(box_before_growth(place.box, place.growth), place.stands).screens
-
-
-def _can_be_low(place: StagePlace, tent: Transport, candidate: Candidate) -> bool:
-    try:
-        lowest_cm, _ = place.rail_cm(candidate.frames)
-    except CanopyError:
-        # no height at all
-        return False
-    there = [replace(hung.lamp, height_cm=lowest_cm + hung.raise_cm) for hung in candidate.lamps]
-    return any(tent.low(lamp) > 0 for lamp in there)
 
 
 def _ranked(

@@ -171,6 +171,17 @@ def test_one_that_finds_no_height_does_not_stop_the_others(exact):
         assert one.exact == exact
         assert one.solution == ask(PLACE, lamp).solution
     assert answered(PLACE, [], exact) == []
+    again = answered(PLACE, lamps, exact, ahead=True)
+    assert [getattr(one, "solution", None) for one in again] == [
+        getattr(one, "solution", None) for one in found
+    ]
+
+
+def test_no_tent_is_prepared_for_lamps_that_find_no_height(monkeypatch):
+    monkeypatch.setattr("canopy.plan.shelf.stage_tent", lambda *_: pytest.fail("prepared"))
+    make_ready(PLACE, [candidate(closest_cm=150.0)])
+    make_ready(replace(PLACE, room_cm=-5.0), [candidate(closest_cm=0.0)])
+    make_ready(PLACE, [])
 
 
 def test_tents_are_cut_finer_ahead_only_where_a_lamp_can_hang_low():

@@ -192,12 +192,17 @@ class ShelfStage:
         target, currency = self.place.target, self.run.tariff.currency
         return self.stage.pk, self.stage.name, target.dli_low, target.dli_high, currency
 
-    def rows(self, lamps: Sequence[tuple[Fixture, int]], exact: bool = False) -> list[ShelfRow]:
-        """Return what one or several of each lamp do in the tent, and cost."""
+    def rows(
+        self, lamps: Sequence[tuple[Fixture, int]], exact: bool = False, ahead: bool = False
+    ) -> list[ShelfRow]:
+        """Return what one or several of each lamp do in the tent, and cost.
+
+        ``ahead``: exact answers are asked for next.
+        """
         begun = [self._begun(fixture, count, exact) for fixture, count in lamps]
         candidates = [candidate for _, candidate in begun if candidate is not None]
         # rows of tables are read before and after, not by several threads
-        found = iter(answered(self.place, candidates, exact))
+        found = iter(answered(self.place, candidates, exact, ahead))
         return [
             row if candidate is None else self._ended(row, next(found)) for row, candidate in begun
         ]
@@ -366,7 +371,8 @@ def shelf_of(
     """
     hung = shelf_stage(run, wishes)
     short = whole * len(wishes.counts) <= SHORT_SHELF
-    rows = hung.rows([(f, count) for f in fixtures for count in wishes.counts], short)
+    lamps = [(fixture, count) for fixture in fixtures for count in wishes.counts]
+    rows = hung.rows(lamps, short, ahead=not short and not in_part)
     if in_part:
         rows = in_order(rows, ShelfRow.merit)
     else:
