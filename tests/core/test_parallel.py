@@ -1,7 +1,6 @@
 """Several at once, in order, and what goes wrong is told."""
 
 import threading
-import time
 
 import pytest
 
@@ -25,34 +24,3 @@ def test_never_more_threads_than_allowed(monkeypatch):
 def test_an_error_of_one_is_raised():
     with pytest.raises(ZeroDivisionError):
         at_once(lambda x: 1 / x, [2, 1, 0])
-
-
-def test_work_within_work_takes_no_more_threads_than_there_are_cores(monkeypatch):
-    monkeypatch.setattr(parallel.os, "cpu_count", lambda: 2)
-    guard, now, most = threading.Lock(), [0], [0]
-
-    def lowest(_):
-        with guard:
-            now[0] += 1
-            most[0] = max(most[0], now[0])
-        time.sleep(0.002)
-        with guard:
-            now[0] -= 1
-        return threading.get_ident()
-
-    def whole(times):
-        return [set(at_once(lowest, range(4))) for _ in range(times)]
-
-    _, long = at_once(whole, [1, 12])
-    assert most[0] == 2
-    # while both worked each kept to its own thread; then the longer one had both cores
-    assert [len(threads) for threads in (long[0], long[-1])] == [1, 2]
-    assert parallel._working == 0
-
-
-def test_who_fails_is_not_counted_any_more(monkeypatch):
-    monkeypatch.setattr(parallel.os, "cpu_count", lambda: 2)
-    with pytest.raises(ZeroDivisionError):
-        at_once(lambda x: at_once(lambda y: x / y, [1, 0]), [2, 1, 0])
-    assert parallel._working == 0
-    assert len(set(at_once(lambda _: (time.sleep(0.01), threading.get_ident())[1], range(4)))) == 2
