@@ -24,6 +24,7 @@ from canopy.light.transport import (
     IMAGE_SPACING_CM,
     First,
     Transport,
+    arriving,
     bounce_spacing_cm,
     own_emitters,
     seen_in,
@@ -207,13 +208,13 @@ def _joined(each: Sequence[Sums]) -> Sums:
 
 
 def _on_walls(sums: Sums, rows_cm: Array, height_cm: float) -> Array:
-    """Return the walls' patches' mean irradiance from a lamp at a height, per cm2.
+    """Return the walls' patches' mean irradiance from a lamp at a height.
 
     ``rows_cm`` are the lines all walls are cut along.
     """
     rows = np.diff(sums.to(rows_cm - height_cm), axis=0) / np.diff(rows_cm)[:, None]
     # a parabola may dip where light ends
-    return np.maximum(rows.T.ravel(), 0.0)
+    return np.maximum(rows.T.ravel(), 0.0) * CM2_PER_M2
 
 
 @dataclass(frozen=True)
@@ -233,7 +234,7 @@ class FirstLight:
         if self.far is not None:
             walls = _on_walls(self.far, self.tent.coarse.faces[0].v_lines, height_cm)
             seen = seen_in(self._raised(height_cm), FAR_SPACING_CM, self.tent.images.far)
-            far = np.concatenate([walls, self._level(self.coarse_level, seen)]) * CM2_PER_M2
+            far = np.concatenate([walls, self._level(self.coarse_level, seen)])
         return First(self._own_at(height_cm), self._beside_at(height_cm), far)
 
     def near_at(self, height_cm: float) -> Array:
@@ -245,12 +246,12 @@ class FirstLight:
         spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
         level = self._level(self.fine_level, own_emitters(lamp, spacing))
         on_walls = _on_walls(self.near[0], tent.fine.faces[0].v_lines, height_cm)
-        arrived = float(level @ self.fine_level.areas_cm2)
+        arrived = float(level @ self.fine_level.areas_cm2) / CM2_PER_M2
         if arrived > 0:
             # what walls do not get ends on canopy and ceiling
-            gone = float(on_walls @ tent.fine.areas_cm2[: len(on_walls)])
+            gone = float(on_walls @ tent.fine.areas_cm2[: len(on_walls)]) / CM2_PER_M2
             level *= max(lamp.flux_umol_s - gone, 0.0) / arrived
-        return np.concatenate([on_walls, level]) * CM2_PER_M2
+        return np.concatenate([on_walls, level])
 
     def _beside_at(self, height_cm: float) -> Array:
         images, rows = self.tent.images.beside, self.tent.fine.faces[0].v_lines
@@ -258,24 +259,14 @@ class FirstLight:
             return np.zeros(0)
         seen = seen_in(self._raised(height_cm), IMAGE_SPACING_CM, images)
         on_walls = _on_walls(self.near[1], rows, height_cm)
-        return np.concatenate([on_walls, self._level(self.fine_level, seen)]) * CM2_PER_M2
+        return np.concatenate([on_walls, self._level(self.fine_level, seen)])
 
     def _raised(self, height_cm: float) -> PlacedLamp:
         return replace(self.lamp, height_cm=height_cm)
 
     def _level(self, patches: Patches, seen: Seen) -> Array:
-        """Return mean irradiance of level patches, per cm2."""
-        got = patch_flux(
-            patches.middles,
-            patches.half_u,
-            patches.half_v,
-            patches.normals,
-            patches.areas_cm2,
-            *seen,
-            self.lamp.beam.intensity(),
-            False,
-        )
-        return np.asarray(got / patches.areas_cm2)
+        """Return mean irradiance of level patches."""
+        return arriving(patches, seen, self.lamp.beam, whole=False)
 
 
 def first_light(tent: Transport, lamp: PlacedLamp, heights_cm: Array) -> FirstLight:

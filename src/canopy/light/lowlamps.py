@@ -22,11 +22,11 @@ FOOT_CM = 20.0
 """How far above the highest tops the foot of a wall reaches."""
 
 UP_CM, ALONG_CM, FLOOR_CM = 2.0, 4.0, 3.0
-"""ImageCells up the foot of a wall, along it, and on the canopy."""
+"""Cells up the foot of a wall, along it, and on the canopy."""
 
 MOST_FLOOR = 2_500
 MOST_ALONG = 80
-"""ImageCells of the canopy, and along a wall; a larger one gets wider cells."""
+"""Cells of the canopy, and along a wall; a larger one gets wider cells."""
 
 NEAR_WALL_CM = 45.0
 """Points further from a wall than this see its foot evenly."""

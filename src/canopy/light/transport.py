@@ -178,26 +178,24 @@ def _own_patch_irradiance(patches: Patches, lamp: PlacedLamp) -> Array:
     By Gauss points, as many as nearness asks for; each emitter's sum is then set to its flux.
     """
     spacing = bounce_spacing_cm(float(lamp.outline()[:, 2].min()))
-    return _arriving(patches, own_emitters(lamp, spacing), lamp.beam, whole=True)
+    return arriving(patches, own_emitters(lamp, spacing), lamp.beam, whole=True)
 
 
 def _beside_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the mean irradiance of patches from a lamp's near images."""
     if not images.beside:
         return np.zeros(0)
-    return _arriving(
-        patches, seen_in(lamp, IMAGE_SPACING_CM, images.beside), lamp.beam, whole=False
-    )
+    return arriving(patches, seen_in(lamp, IMAGE_SPACING_CM, images.beside), lamp.beam, whole=False)
 
 
 def _far_patch_irradiance(patches: Patches, lamp: PlacedLamp, images: Lattice) -> Array:
     """Return the mean irradiance of coarse patches from a lamp's far images."""
     if not images.far:
         return np.zeros(len(patches.areas_cm2))
-    return _arriving(patches, seen_in(lamp, FAR_SPACING_CM, images.far), lamp.beam, whole=False)
+    return arriving(patches, seen_in(lamp, FAR_SPACING_CM, images.far), lamp.beam, whole=False)
 
 
-def _arriving(patches: Patches, seen: Seen, beam: Beam, whole: bool) -> Array:
+def arriving(patches: Patches, seen: Seen, beam: Beam, whole: bool) -> Array:
     """Return what patches get from emitters, as mean irradiance, shape (patches,).
 
     Of several lamps' emitters, with one more axis in front, shape (lamps, patches).
@@ -268,7 +266,7 @@ class Closer:
         """
         spacing = bounce_spacing_cm(_gap_cm(self.tent.points_cm, lamp))
         patches, seen = self.small.patches, own_emitters(lamp, spacing)
-        own = _arriving(patches, seen, lamp.beam, whole=False)
+        own = arriving(patches, seen, lamp.beam, whole=False)
         first = first or self.tent.first(lamp)
         return self.tent.free(first) + self.small.corrected(first.own, own)
 
@@ -543,11 +541,11 @@ class Transport(Straight):
         """
         check_wanted()
         images = self.images
-        on_fine = _arriving(self.fine, _each_in(places_cm, images.itself), beam, whole=True)
+        on_fine = arriving(self.fine, _each_in(places_cm, images.itself), beam, whole=True)
         if images.beside:
-            on_fine += _arriving(self.fine, _each_in(places_cm, images.beside), beam, whole=False)
+            on_fine += arriving(self.fine, _each_in(places_cm, images.beside), beam, whole=False)
         if images.far:
-            far = _arriving(self.coarse, _each_in(places_cm, images.far), beam, whole=False)
+            far = arriving(self.coarse, _each_in(places_cm, images.far), beam, whole=False)
             on_fine += far @ self.spread.T
         reflected = on_fine @ self.operator.T
         mirrored = np.zeros_like(reflected)

@@ -372,7 +372,7 @@ def shelf_of(
     hung = shelf_stage(run, wishes)
     short = whole * len(wishes.counts) <= SHORT_SHELF
     lamps = [(fixture, count) for fixture in fixtures for count in wishes.counts]
-    rows = hung.rows(lamps, short)
+    rows = hung.rows(lamps, short, ahead=not short and not in_part)
     if in_part:
         rows = in_order(rows, ShelfRow.merit)
     else:
