@@ -278,6 +278,19 @@ def point_irradiance_each(points: Any, places: Any, frames: Any, flux: Any, tabl
 
 
 @njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
+def point_irradiance_lifted(
+    points: Any, places: Any, frames: Any, flux: Any, table: Any, lifts: Any
+) -> Any:
+    """Return :func:`point_irradiance` of one lamp lifted by so many cm each, result (lifts, n)."""
+    out = np.zeros((lifts.shape[0], points.shape[0]))
+    lifted = places.copy()
+    for k in range(lifts.shape[0]):
+        lifted[:, 2] = places[:, 2] + lifts[k]
+        out[k] = point_irradiance(points, lifted, frames, flux, table)
+    return out
+
+
+@njit(cache=True, fastmath=True, nogil=True, error_model="numpy")
 def patch_flux_each(
     middles: Any,
     half_u: Any,
@@ -341,6 +354,7 @@ def warm_up() -> None:
         patch_flux(-side, side, side, side, ones, place, frame, ones, table, True)
         each = place[None], frame[None], ones[None], table
         point_irradiance_each(-side, *each)
+        point_irradiance_lifted(-side, place, frame, ones, table, ones)
         patch_flux_each(-side, side, side, side, ones, *each, True)
     places = np.zeros((1, 1, 3))
     crossing_shares(places, places, np.zeros(3), np.ones(2), np.zeros((2, 2)))

@@ -47,7 +47,7 @@ class Response:
         places, flux = lamp.emitters(bounce_spacing_cm(float(heights_cm.min())))
         x = _across(places[:, 0], box.width_cm)
         y = _across(places[:, 1], box.depth_cm)
-        spread = np.einsum("e,ex,ey->xy", flux, x, y)
+        spread = (flux[:, None] * x).T @ y
         by_height = np.tensordot(spread, self.coefficients, axes=([0, 1], [0, 1]))
         result: Array = (
             basis(place(heights_cm, self.lowest_cm, self.highest_cm), HEIGHTS) @ by_height
@@ -110,4 +110,4 @@ def response(transport: Transport, beam: Beam, lowest_cm: float, highest_cm: flo
         values = np.moveaxis(
             np.tensordot(np.linalg.inv(vander), values, axes=([1], [axis])), 0, axis
         )
-    return Response(transport, lowest_cm, highest_cm, values)
+    return Response(transport, lowest_cm, highest_cm, np.ascontiguousarray(values))

@@ -35,6 +35,7 @@ from canopy.light.kernels import (
     patch_flux_each,
     point_irradiance,
     point_irradiance_each,
+    point_irradiance_lifted,
 )
 from canopy.light.lowlamps import Small, small_patches
 from canopy.light.obstacles import NOTHING, Obstacles, Plate, plates_of
@@ -508,15 +509,16 @@ class Transport(Straight):
         points, table = np.ascontiguousarray(self.points_cm), lamp.beam.intensity()
         own_gap_cm = float(lamp.outline()[:, 2].min()) - float(points[:, 2].max(initial=0.0))
         check_wanted()
-        rows, lowest_cm = [], 0.0
-        for height in heights_cm:
-            up = np.array([0.0, 0.0, height - lamp.height_cm])
-            if height > TOGETHER * lowest_cm:
-                lowest_cm = float(height)
-                gap_cm = max(own_gap_cm + float(up[2]), LEAST_GAP_CM)
-                places, frames, flux = own_emitters(lamp, _direct_spacing(lamp, gap_cm))
-            rows.append(point_irradiance(points, places + up, frames, flux, table))
-        result: Array = np.array(rows) * CM2_PER_M2
+        lifts, maps = heights_cm - lamp.height_cm, []
+        at = 0
+        while at < len(heights_cm):
+            near_cm = TOGETHER * heights_cm[at]
+            end = max(int(np.searchsorted(heights_cm, near_cm, side="right")), at + 1)
+            gap_cm = max(own_gap_cm + float(lifts[at]), LEAST_GAP_CM)
+            seen = own_emitters(lamp, _direct_spacing(lamp, gap_cm))
+            maps.append(point_irradiance_lifted(points, *seen, table, lifts[at:end]))
+            at = end
+        result: Array = np.concatenate(maps) * CM2_PER_M2
         return result
 
     def indirect(self, lamp: PlacedLamp, finer: bool = True, first: First | None = None) -> Array:

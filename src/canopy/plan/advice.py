@@ -128,16 +128,17 @@ class _Case:
     def made(self, name: str, change: Change, amount: float) -> Obstacle:
         """Return an obstacle with what there is of a target, what was asked and the best of it."""
         outcome, space = self.outcome, self.space
+        target = self.target
         value, asked, every = {
-            "dli_low": (outcome.dli, self.target.dli_low, space.dli()),
-            "dli_high": (outcome.dli, self.target.dli_high, space.dli()),
-            "ppfd_low": (outcome.mean, self.target.ppfd_low, space.mean),
-            "ppfd_high": (outcome.mean, self.target.ppfd_high, space.mean),
-            "evenness": (outcome.evenness, self.target.evenness_goal, space.evenness),
-            "hot_spot_cap": (outcome.peak, self.target.hot_spot_cap, space.peak),
+            "dli_low": (outcome.dli, target.dli_low, space.dli),
+            "dli_high": (outcome.dli, target.dli_high, space.dli),
+            "ppfd_low": (outcome.mean, target.ppfd_low, lambda: space.mean),
+            "ppfd_high": (outcome.mean, target.ppfd_high, lambda: space.mean),
+            "evenness": (outcome.evenness, target.evenness_goal, lambda: space.evenness),
+            "hot_spot_cap": (outcome.peak, target.hot_spot_cap, lambda: space.peak),
         }[name]
         least = name in ("dli_high", "ppfd_high", "hot_spot_cap")
-        reach = float(every.min() if least else every.max())
+        reach = float(every().min() if least else every().max())
         return Obstacle(name, value, float(asked or 0.0), change, amount, reach)
 
     def unlocks(self, name: str) -> bool:

@@ -40,6 +40,7 @@ LOWEST_CM = 8.0
 CELL_CM = 12.0
 KEPT_TABLES = 16
 KEPT_RANKS = 1024
+KEPT_MAPS = 512
 
 
 @dataclass(frozen=True)
@@ -175,6 +176,24 @@ def response_table(
     return response(prepared_tent(box, grid, stands), beam, lowest, box.height_cm - 0.5)
 
 
+@lru_cache(maxsize=KEPT_MAPS)
+def _maps_of_one(
+    box: Enclosure,
+    grid: Grid,
+    stands: tuple[Stand, ...],
+    lamps: tuple[PlacedLamp, ...],
+    heights_cm: tuple[float, ...],
+) -> Array:
+    """Return maps of lamps of one unit of flux together, shape (heights, points).
+
+    Kept: they stay as they are when targets, hours, prices or the lamps' claims change.
+    """
+    table = response_table(box, grid, lamps[0].beam, stands)
+    at = np.array(heights_cm)
+    result: Array = np.sum([table.irradiance(lamp, at) for lamp in lamps], axis=0)
+    return result
+
+
 @lru_cache(maxsize=KEPT_RANKS)
 def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
     """Return about the best a candidate can do; kept, so that a shelf can be asked piecewise.
@@ -196,15 +215,12 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
     reachable = reachable[inside] if inside.any() else reachable
     few = np.linspace(0, len(reachable) - 1, HEIGHTS).round().astype(int)
     heights = np.unique(reachable[few])
-    maps = np.sum(
-        [
-            table.irradiance(
-                replace(candidate.plain, x_cm=f.x_cm, y_cm=f.y_cm, turn_deg=f.turn_deg), heights
-            )
-            for f in candidate.frames
-        ],
-        axis=0,
+    one = replace(candidate.plain, ppf_umol_s=1.0, light_fraction=1.0)
+    hung = tuple(
+        replace(one, x_cm=f.x_cm, y_cm=f.y_cm, turn_deg=f.turn_deg) for f in candidate.frames
     )
+    of_one = _maps_of_one(box, grid, place.stands, hung, tuple(heights.tolist()))
+    maps = candidate.plain.flux_umol_s * of_one
     hours, choices = stage_hours(place)
     standing = standing_points(table.transport.points_cm, place.plots)
     space = lever_space(

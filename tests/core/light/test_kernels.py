@@ -12,6 +12,7 @@ from canopy.light.kernels import (
     patch_flux_each,
     point_irradiance,
     point_irradiance_each,
+    point_irradiance_lifted,
 )
 
 PATCHES = patches_of(coarse_faces(Enclosure(90, 60, 80, (0.8,) * 4, 0.8, 0.1)))
@@ -96,6 +97,19 @@ def test_a_beam_alike_all_round_may_be_told_by_planes_too():
     for whole in (False, True):
         asked = [patch_flux(*SIDES, *seen, table, whole) for table in (even, planes)]
         assert asked[0] == pytest.approx(asked[1])
+
+
+@given(st.lists(st.floats(-35, 60), min_size=1, max_size=5), st.booleans())
+def test_a_lamp_lifted_is_the_lamp_hung_higher(lifts, in_planes):
+    places, frames, flux = emitters(7, 4)
+    table = CosineBeam(2.0).intensity()
+    table = np.ascontiguousarray(np.repeat(table, 5, axis=0)) if in_planes else table
+    spots = np.random.default_rng(2).uniform([0, 0, 0], [90, 60, 30], (20, 3))
+    up = np.tile([0.0, 0.0, 1.0], (20, 1))
+    found = point_irradiance_lifted(spots, places, frames, flux, table, np.array(lifts))
+    for row, lift in zip(found, lifts, strict=True):
+        there = plainly(spots, up, places + np.array([0, 0, lift]), frames, flux, 2.0)
+        assert row == pytest.approx(there, rel=2e-4, abs=1e-9)
 
 
 @pytest.mark.parametrize("beam", [LAMBERTIAN, CosineBeam(4.0)])

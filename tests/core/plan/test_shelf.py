@@ -9,6 +9,7 @@ from canopy.crop.targets import StageTarget
 from canopy.daylight.losses import Losses
 from canopy.errors import CanopyError
 from canopy.fixture.dimming import DialRow, Dimmer
+from canopy.light.beam import CosineBeam
 from canopy.light.enclosure import Enclosure
 from canopy.light.sources import Bars, Board, PlacedLamp, PointSource
 from canopy.light.stands import Stand
@@ -23,6 +24,7 @@ from canopy.plan.shelf import (
     exactly,
     kept_out,
     make_ready,
+    response_table,
     side_by_side,
 )
 from canopy.plan.stacks import stage_tent
@@ -89,6 +91,33 @@ def test_an_estimate_is_near_it(place, near, count):
         assert lamp_dli == pytest.approx(exact.solution.outcome.dli)
     else:
         assert lamp_dli < exact.solution.outcome.dli - 5
+
+
+def test_lamps_of_one_shape_are_each_told_by_their_own_light():
+    shapes = [(Board(40, 30), 44.0, 34.0, 1), (Board(40, 30), 44.0, 34.0, 2), (BARS, 98.0, 78.0, 1)]
+    lamps = [
+        candidate(layout, ppf, x, y, count)
+        for layout, x, y, count in shapes
+        for ppf in (250.0, 400.0)
+    ]
+    lamps += [
+        replace(lamps[0], plain=replace(lamps[0].plain, beam=CosineBeam(3.0))),
+        replace(lamps[0], plain=replace(lamps[0].plain, light_fraction=0.8)),
+    ]
+    together = [estimated(FULL, lamp) for lamp in lamps]
+    for lamp, found in zip(lamps, together, strict=True):
+        table = response_table(TENT, found.grid, lamp.plain.beam, FULL.stands)
+        at = found.solution.setting
+        share = DIAL.light_fraction(np.array([at.dial_pct]))
+        maps = [
+            table.irradiance(
+                replace(lamp.plain, x_cm=f.x_cm, y_cm=f.y_cm, turn_deg=f.turn_deg),
+                np.array([at.height_cm]),
+            )
+            for f in lamp.frames
+        ]
+        # one height alone has emitters of its own
+        assert found.floor == pytest.approx(share * np.sum(maps, axis=0)[0], rel=0.01)
 
 
 def test_daylight_makes_a_weak_lamp_do():
