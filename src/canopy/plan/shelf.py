@@ -79,19 +79,35 @@ class Candidate:
     ----------
     plain : PlacedLamp
         One of them by its own figures at full light, its place and height of no account.
-    lamps : tuple of HungLamp
-        As they would hang.
     frames : tuple of Frame
-        The frame of each.
+        The frame of each, where it would hang.
+    watts : float
+        What they draw together at full light.
     dimmer : Dimmer
     reach : Reach
+    lamps : tuple of HungLamp
+        As the bench would have them; left out where an estimate is enough.
     """
 
     plain: PlacedLamp
-    lamps: tuple[HungLamp, ...]
     frames: tuple[Frame, ...]
+    watts: float
     dimmer: Dimmer
     reach: Reach = ANYWHERE
+    lamps: tuple[HungLamp, ...] = ()
+
+    def placed(self, height_cm: float = 0.0) -> tuple[PlacedLamp, ...]:
+        """Return them by their own figures with the rail at a height."""
+        return tuple(
+            replace(
+                self.plain,
+                x_cm=frame.x_cm,
+                y_cm=frame.y_cm,
+                height_cm=height_cm + frame.raise_cm,
+                turn_deg=frame.turn_deg,
+            )
+            for frame in self.frames
+        )
 
     def problem(self, place: StagePlace) -> StageProblem:
         """Return a stage with it hung."""
@@ -203,11 +219,11 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
     CanopyError
         When it finds no height, saying how much headroom is missing.
     """
-    problem = candidate.problem(place)
     box, target = place.box, place.target
     grid = even_grid(box.width_cm, box.depth_cm, CELL_CM)
+    lowest, highest = place.rail_cm(candidate.frames)
     table = response_table(box, grid, candidate.plain.beam, place.stands)
-    reachable = reachable_heights_cm(problem.lowest_cm, problem.highest_cm, candidate.reach.step_cm)
+    reachable = reachable_heights_cm(lowest, highest, candidate.reach.step_cm)
     reachable = np.clip(reachable, table.lowest_cm, table.highest_cm)
     if place.fixed:
         reachable = reachable[-1:]
@@ -215,10 +231,7 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
     reachable = reachable[inside] if inside.any() else reachable
     few = np.linspace(0, len(reachable) - 1, HEIGHTS).round().astype(int)
     heights = np.unique(reachable[few])
-    one = replace(candidate.plain, ppf_umol_s=1.0, light_fraction=1.0)
-    hung = tuple(
-        replace(one, x_cm=f.x_cm, y_cm=f.y_cm, turn_deg=f.turn_deg) for f in candidate.frames
-    )
+    hung = tuple(replace(lamp, ppf_umol_s=1.0, light_fraction=1.0) for lamp in candidate.placed())
     of_one = _maps_of_one(box, grid, place.stands, hung, tuple(heights.tolist()))
     maps = candidate.plain.flux_umol_s * of_one
     hours, choices = stage_hours(place)
@@ -226,7 +239,7 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
     space = lever_space(
         HeightStack(heights, maps, grid.area_weights()),
         candidate.dimmer,
-        sum(lamp.watts for lamp in candidate.lamps),
+        candidate.watts,
         hours[choices],
         losses=place.losses,
         daylight_dli=place.daylight_dli,
@@ -235,7 +248,7 @@ def estimated(place: StagePlace, candidate: Candidate) -> Ranked:
     solution = solve(space, target, place.over_cap, place.aim, why=False)
     h, d, _ = space.nearest(solution.setting)
     floor = maps[h] * float(space.light[d])
-    return _ranked(problem, solution, space, grid, floor, standing, exact=False)
+    return _ranked(place, solution, space, grid, floor, standing, exact=False)
 
 
 def exactly(place: StagePlace, candidate: Candidate) -> Ranked:
@@ -246,12 +259,11 @@ def exactly(place: StagePlace, candidate: Candidate) -> Ranked:
     CanopyError
         When it finds no height, saying how much headroom is missing.
     """
-    problem = candidate.problem(place)
-    chosen = plan_stage(problem)
+    chosen = plan_stage(candidate.problem(place))
     ready = chosen.ready
     floor = ready.ppfd(chosen.index)
     return _ranked(
-        problem, chosen.solution, ready.space, ready.grid, floor, ready.standing, exact=True
+        place, chosen.solution, ready.space, ready.grid, floor, ready.standing, exact=True
     )
 
 
@@ -288,11 +300,7 @@ def make_ready(place: StagePlace, candidates: Sequence[Candidate]) -> None:
     if not able:
         return
     tent = stage_tent(place.box, place.stands)
-    lowest_lamps = (
-        replace(hung.lamp, height_cm=lowest_cm + hung.raise_cm)
-        for candidate, lowest_cm in able
-        for hung in candidate.lamps
-    )
+    lowest_lamps = (lamp for candidate, lowest_cm in able for lamp in candidate.placed(lowest_cm))
     if any(tent.low(lamp) > 0 for lamp in lowest_lamps):
         _ = tent.closer
     _ = tent.screens
@@ -300,7 +308,7 @@ def make_ready(place: StagePlace, candidates: Sequence[Candidate]) -> None:
 
 
 def _ranked(
-    problem: StageProblem,
+    place: StagePlace,
     solution: Solution,
     space: LeverSpace,
     grid: Grid,
@@ -310,7 +318,7 @@ def _ranked(
 ) -> Ranked:
     outcome, hours = solution.outcome, solution.setting.hours
     h = space.nearest(solution.setting)[0]
-    low, high = space.lamp_band(problem.target, hours)
+    low, high = space.lamp_band(place.target, hours)
     weights = grid.area_weights()
     here, share = floor[standing], weights[standing]
     area_mean = float(floor @ weights)
@@ -321,7 +329,7 @@ def _ranked(
         floor=floor,
         inside_share=share_inside(here, share / share.sum(), low, high),
         reserve=float(space.mean[h, -1]) / outcome.mean if outcome.mean else 0.0,
-        lamp_mol_per_day=float(space.lamp_dli(area_mean, hours)) * problem.box.canopy_area_m2,
+        lamp_mol_per_day=float(space.lamp_dli(area_mean, hours)) * place.box.canopy_area_m2,
         ppfd_low=low,
         ppfd_high=high,
     )

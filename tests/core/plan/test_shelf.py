@@ -55,7 +55,7 @@ def candidate(layout=BARS, ppf=624.0, x=98.0, y=78.0, count=1, closest_cm=15.0):
         HungLamp(replace(lamp, x_cm=f.x_cm, y_cm=f.y_cm, turn_deg=f.turn_deg), watts=ppf / 2.6)
         for f in frames
     )
-    return Candidate(lamp, hung, frames, DIAL)
+    return Candidate(lamp, frames, sum(h.watts for h in hung), DIAL, lamps=hung)
 
 
 @pytest.mark.parametrize("place", [PLACE, FULL, replace(FULL, aim="energy", over_cap=True)])
@@ -109,13 +109,7 @@ def test_lamps_of_one_shape_are_each_told_by_their_own_light():
         table = response_table(TENT, found.grid, lamp.plain.beam, FULL.stands)
         at = found.solution.setting
         share = DIAL.light_fraction(np.array([at.dial_pct]))
-        maps = [
-            table.irradiance(
-                replace(lamp.plain, x_cm=f.x_cm, y_cm=f.y_cm, turn_deg=f.turn_deg),
-                np.array([at.height_cm]),
-            )
-            for f in lamp.frames
-        ]
+        maps = [table.irradiance(one, np.array([at.height_cm])) for one in lamp.placed()]
         # one height alone has emitters of its own
         assert found.floor == pytest.approx(share * np.sum(maps, axis=0)[0], rel=0.01)
 

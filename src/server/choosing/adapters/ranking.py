@@ -244,7 +244,7 @@ class ShelfStage:
         if out is not None:
             return self._refused(row, out), None
         try:
-            return row, self._candidate(fixture, count, light)
+            return row, self._candidate(fixture, count, light, dimmer, exact)
         except CanopyError as error:
             return self._refused(row, error.said), None
 
@@ -266,22 +266,28 @@ class ShelfStage:
         standing = self.run.switched(whole_stage(self.stage)) if own else ALL_ON
         return HungFixture(fixture, 0.0, 0.0).dimmer(standing)
 
-    def _candidate(self, fixture: Fixture, count: int, ppf_umol_s: float) -> Candidate:
+    def _candidate(
+        self, fixture: Fixture, count: int, ppf_umol_s: float, dimmer: Dimmer, exact: bool
+    ) -> Candidate:
         frame = Frame(
             fixture.frame_x_cm, fixture.frame_y_cm, fixture.body_cm, fixture.closest_cm, 0.0, 0.0
         )
         frames = side_by_side(frame, count, self.place.box)
         hung = [HungFixture(fixture, f.x_cm, f.y_cm, f.turn_deg) for f in frames]
-        share = ppf_umol_s / fixture.ppf_umol_s
         plain = replace(modelled(fixture), ppf_umol_s=ppf_umol_s)
-        noted = [_lit(hung_lamp(lamp, self.run.space, fixture), share) for lamp in hung]
         return Candidate(
             plain=replace(self.run.learnt.plain(hung[0], plain), body=None),
-            lamps=lamps_learnt(self.run, hung, noted),
             frames=frames,
-            dimmer=self._dimmer(fixture),
+            watts=fixture.watts * count,
+            dimmer=dimmer,
             reach=reach_of(self.run, fixture),
+            lamps=self._lamps(hung, ppf_umol_s / fixture.ppf_umol_s) if exact else (),
         )
+
+    def _lamps(self, hung: Sequence[HungFixture], share: float) -> tuple[HungLamp, ...]:
+        """Return lamps as the bench has them, with a share of the light they claim."""
+        noted = [_lit(hung_lamp(lamp, self.run.space, lamp.fixture), share) for lamp in hung]
+        return lamps_learnt(self.run, hung, noted)
 
     def _told(self, row: ShelfRow, found: Ranked) -> ShelfRow:
         setting = found.solution.setting

@@ -217,7 +217,7 @@ def hung_lamp(
     whole = (
         lamp_at(fixture, Placement(lamp.x_cm, lamp.y_cm)) if lamp.dark_bars or lamp.dead else placed
     )
-    dimmer, light_map = lamp.dimmer(), map_in_use(fixture)
+    light_map = map_in_use(fixture)
     dead = whole
     if piece is not None and (piece.dead_bars or lamp.dead):
         off = tuple(piece.dead_bars)
@@ -243,6 +243,7 @@ def hung_lamp(
         dial = 100.0 if lamp.own_dial_pct is None else lamp.own_dial_pct
         if own is not None:
             dial, windows = own.dial_pct, own.windows
+        dimmer = lamp.dimmer()
         own_light = float(dimmer.light_fraction(dial))
         own_watts = now.watts * float(dimmer.watts_fraction(dial))
     return HungLamp(
