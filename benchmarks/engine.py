@@ -150,11 +150,11 @@ def measure() -> list[Row]:
         ),
     ]
     rows += [*_maps(), *_many(), *_growth()]
+    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
+    rows.append(("Most memory used by all of the above", f"{peak:.0f} MB", "under 400 MB"))
     for height in (15, 35, 70):
         error = _error_pct(TENT, replace(LAMP, height_cm=height))
         rows.append(
             (f"Patches against three times finer ones, {height} cm", f"{error:.2f} % rms", "—")
         )
-    peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    rows.append(("Most memory used by all of this", f"{peak:.0f} MB", "under 400 MB"))
     return [*rows, *_low()]
