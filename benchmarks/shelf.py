@@ -17,7 +17,7 @@ Row = tuple[str, str, str]
 
 
 def _many_lamps() -> str:
-    """Return a shelf table of lamps that all differ in light, base64; a few each are of one shape."""
+    """Return a shelf table of lamps that all differ in light, few in shape, base64."""
     starters = table("starter_fixtures")["rows"]
     records = []
     for i in range(LAMPS):
