@@ -264,6 +264,9 @@ class _Case:
         if not usable.any() or self.locks.dial_pct is not None:
             return None
         needed = space.mean_for(target.dli_high, shortest, np.flatnonzero(usable))
+        if not np.isfinite(needed).all():
+            # in no time of full light no dial changes anything
+            return None
         shares = np.floor((needed - held[usable]) / full[usable] * 100 + SLACK) / 100
         dimmed, other = held[usable] + full[usable] * shares, space.other_dli[usable]
         good = (shares > 0) & self._reaches(dimmed, other, shortest)
