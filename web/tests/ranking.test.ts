@@ -233,8 +233,7 @@ describe("a short shelf", () => {
     expect(screen.getByText("Early")).toBeTruthy();
     expect(screen.queryByText("none gives more for less")).toBeNull();
     expect(screen.getByRole("status").textContent).toContain("3 of 5");
-    calls.shift()?.reply(200, SHELF);
-    await soon(30);
+    // the others are soon there, so all are asked for
     expect((calls[0]?.body.fixture_ids as number[]).length).toBe(5);
     calls.shift()?.reply(200, SHELF);
     await soon(30);
@@ -245,23 +244,56 @@ describe("a short shelf", () => {
 });
 
 describe("a long shelf", () => {
+  const asked = (): number => (calls[0]?.body.fixture_ids as number[]).length;
+  async function replied(): Promise<void> {
+    calls.shift()?.reply(200, SHELF);
+    await soon(30);
+  }
+  /** Every part takes so long, by the clock. */
+  function taking(ms: number): void {
+    let now = 0;
+    vi.spyOn(performance, "now").mockImplementation(() => (now += ms));
+  }
+  beforeEach(() => {
+    fixtures.all = Array.from({ length: 60 }, (_, id) => ({ id }) as Fixture);
+  });
+  afterEach(() => {
+    fixtures.all = [];
+    vi.restoreAllMocks();
+  });
+
   it("is asked for in parts, tells how far it is, and can be stopped", async () => {
-    fixtures.all = Array.from({ length: 30 }, (_, id) => ({ id }) as Fixture);
+    taking(900);
     render(Ranking, { runId: 5, picks: new Picks(), use: vi.fn() });
     await soon();
-    expect((calls[0]?.body.fixture_ids as number[]).length).toBe(12);
-    calls.shift()?.reply(200, SHELF);
-    await soon(30);
-    expect(screen.getByRole("status").textContent).toContain("12 of 30");
+    expect(asked()).toBe(12);
+    await replied();
+    expect(screen.getByRole("status").textContent).toContain("12 of 60");
+    // 75 ms each: twice as many take less than two seconds, all the others do not
+    expect(asked()).toBe(24);
     await user.click(screen.getByRole("button", { name: "Stop here" }));
-    calls.shift()?.reply(200, SHELF);
-    await soon(30);
-    // what was hung so far is ranked in the end
-    expect((calls[0]?.body.fixture_ids as number[]).length).toBe(24);
-    calls.shift()?.reply(200, SHELF);
-    await soon(30);
+    await replied();
+    // what was hung so far is ranked in the end, and there is nothing left to stop
+    expect(asked()).toBe(36);
+    expect(screen.queryByRole("button", { name: "Stop here" })).toBeNull();
+    expect(screen.getByRole("status").textContent).toContain("36 of 60");
+    await replied();
     expect(screen.getByText(/Stopped: 3 ranked, not all/)).toBeTruthy();
-    fixtures.all = [];
+  });
+
+  it.each([
+    ["no more at once while they take long", 1500, [12, 12, 12, 12, 60]],
+    ["all the others once they are soon there", 400, [12, 60]],
+  ])("is asked for %s", async (_, ms, parts) => {
+    taking(ms);
+    render(Ranking, { runId: 5, picks: new Picks(), use: vi.fn() });
+    await soon();
+    for (const count of parts) {
+      expect(asked()).toBe(count);
+      await replied();
+    }
+    expect(calls).toHaveLength(0);
+    expect(screen.queryByText(/not all/)).toBeNull();
   });
 });
 
@@ -271,7 +303,10 @@ describe("a small floor", () => {
     const floor = screen.getByRole("img");
     // of four spots one is short of 200, one inside, one above 400 and one over the cap
     expect(floor.getAttribute("aria-label")).toBe("Its floor: 25 % short, 25 % inside, 50 % above");
-    expect(floor.querySelectorAll("line")).toHaveLength(1);
-    expect(floor.querySelectorAll("circle")).toHaveLength(2);
+    const drawn = (what: string): number =>
+      floor.querySelector(`.${what}`)?.getAttribute("d")?.match(/M/g)?.length ?? 0;
+    expect(["short", "mark", "inside", "above", "over", "dot"].map(drawn)).toEqual([
+      1, 1, 1, 1, 1, 2,
+    ]);
   });
 });
