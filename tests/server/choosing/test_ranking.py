@@ -2,6 +2,8 @@
 
 import pytest
 
+from canopy.plan.shelf import answered
+from server.choosing.adapters import ranking
 from server.runs.demo import BOX_ROOM, HERB_SHELF
 from tests.server.sent import SMALL_LDT, body_of
 
@@ -140,6 +142,26 @@ def test_the_first_of_a_long_shelf_are_the_benchs_and_the_others_marked(grower, 
     ids = [r["fixture_id"] for r in rows]
     part = grower("post", f"runs/{run['id']}/shelf", {"fixture_ids": ids, "in_part": True})[1]
     assert not any(r["exact"] for r in part["rows"])
+
+
+def test_an_estimate_draws_what_the_bench_has_the_lamps_draw(grower, run, shelf, monkeypatch):
+    lamp = grower.named("fixtures", "Wickerlight Six")["id"]
+    grower("put", f"fixtures/{lamp}/photometry", {"text": SMALL_LDT, "unit": "umol/s/sr"})
+    seen = []
+
+    def spied(place, candidates, *how):
+        seen.extend(candidates)
+        return answered(place, candidates, *how)
+
+    monkeypatch.setattr(ranking, "answered", spied)
+    monkeypatch.setattr(ranking, "SHORT_SHELF", 99)
+    shelf(counts=[1, 2])
+    hung = [candidate for candidate in seen if candidate.lamps]
+    assert len(hung) > 10
+    for candidate in hung:
+        assert candidate.watts == pytest.approx(sum(each.watts for each in candidate.lamps))
+        at = [(each.lamp.x_cm, each.lamp.y_cm, each.lamp.turn_deg) for each in candidate.lamps]
+        assert at == [(one.x_cm, one.y_cm, one.turn_deg) for one in candidate.placed()]
 
 
 def test_costs_follow_the_tariff_and_the_years(shelf):
